@@ -1,0 +1,94 @@
+"""The capture description, ``phasko.capture/1``: what the columns of a data file are and how they were taken."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+__all__ = ["CaptureDescription", "ChannelDescription", "Mark", "Role"]
+
+Role = Literal[
+    "crank",
+    "aux",
+    "cam",
+    "coil",
+    "injector",
+    "starter_current",
+    "battery_voltage",
+    "cylinder_pressure",
+    "intake_pulse",
+    "exhaust_pulse",
+    "crankcase_pulse",
+    "phaser_command",
+    "other",
+]
+Condition = Literal["cranking", "idle", "running", "snap", "bench", "mixed"]
+Phasers = Literal["parked", "unplugged", "active", "sweep", "unknown"]
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class DescriptionPart(BaseModel):
+    """Frozen; unknown keys are kept, so that they can be named instead of being lost."""
+
+    model_config = ConfigDict(frozen=True, extra="allow")
+
+    def unknown_keys(self) -> tuple[str, ...]:
+        """Keys that this version does not know, sorted."""
+        return tuple(sorted(self.model_extra or {}))
+
+
+class Mark(DescriptionPart):
+    t_s: Finite
+    text: str = ""
+
+
+class ChannelDescription(DescriptionPart):
+    column: str = Field(min_length=1)
+    role: Role
+    unit: str = "V"
+    scale: Finite = 1.0
+    offset: Finite = 0.0
+    scaled_unit: str | None = None
+    cam: str | None = None
+    wheel: str | None = None
+    cylinder: int | None = Field(default=None, ge=1)
+    signal: Literal["drive", "primary"] | None = None
+    coupling: Literal["dc", "ac"] = "dc"
+    reference: Literal["gauge", "absolute"] | None = None
+
+    @model_validator(mode="after")
+    def _named(self) -> Self:
+        if self.role == "cam" and not self.cam:
+            raise ValueError(f"column {self.column} is a cam but does not say which (cam)")
+        if self.role == "aux" and not self.wheel:
+            raise ValueError(f"column {self.column} is an aux wheel but does not say which (wheel)")
+        if self.role == "cylinder_pressure" and self.cylinder is None:
+            raise ValueError(f"column {self.column} is a cylinder pressure but does not name the cylinder")
+        if self.scale == 0:
+            raise ValueError(f"column {self.column} has scale 0, which would erase the signal")
+        return self
+
+
+class CaptureDescription(DescriptionPart):
+    """Describes one recording: state of the engine, marks a person set, and the role of every column."""
+
+    schema_: Literal["phasko.capture/1"] = Field(alias="schema")
+    data: str = Field(min_length=1)
+    condition: Condition | None = None
+    phasers: Phasers = "unknown"
+    temperature: Literal["cold", "hot", "unknown"] = "unknown"
+    throttle: Literal["open", "closed", "unknown"] = "unknown"
+    symptom: Literal["present", "absent", "unknown"] = "unknown"
+    ambient_bar: Annotated[float, Field(gt=0.3, lt=1.5)] | None = None
+    marks: list[Mark] = Field(default_factory=list)
+    channels: list[ChannelDescription] = Field(min_length=1)
+
+    model_config = ConfigDict(frozen=True, extra="allow", populate_by_name=True)
+
+    @model_validator(mode="after")
+    def _columns_once(self) -> Self:
+        columns = [channel.column for channel in self.channels]
+        if len(set(columns)) != len(columns):
+            raise ValueError("channels name a column twice")
+        return self

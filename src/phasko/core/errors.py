@@ -1,0 +1,62 @@
+"""Every error that Phasko raises on purpose.
+
+PhaskoError
+├── DocumentError      a profile, description or result document breaks its contract
+├── DataError          a data file cannot be read as what it claims to be
+├── NotFoundError      nothing is stored under the name or number that was asked for
+├── ConflictError      the change contradicts what is stored already
+└── RefusedError       allowed only under a condition that is not met
+
+What cannot be *measured* is no error: it is a ``Problem`` in the result, beside a ``null``.
+"""
+
+from __future__ import annotations
+
+__all__ = [
+    "ConflictError",
+    "DataError",
+    "DocumentError",
+    "NotFoundError",
+    "PhaskoError",
+    "RefusedError",
+]
+
+
+class PhaskoError(Exception):
+    """Base of the family: says what happened, where, what was kept and what to do.
+
+    ``place`` names the file, line or field; ``kept`` says what is still as it was; ``remedy`` the next step.
+    """
+
+    def __init__(self, what: str, *, place: str = "", kept: str = "", remedy: str = "") -> None:
+        self.what = what
+        self.place = place
+        self.kept = kept
+        self.remedy = remedy
+        super().__init__(self.one_line())
+
+    def one_line(self) -> str:
+        """The whole message on one line, place first, as the command line prints it."""
+        head = f"{self.place}: {self.what}" if self.place else self.what
+        tail = [part for part in (self.kept, self.remedy) if part]
+        return " ".join([head.rstrip(".") + ".", *[part.rstrip(".") + "." for part in tail]])
+
+
+class DocumentError(PhaskoError):
+    """A JSON document breaks the contract: unreadable, wrong schema, or fields that contradict each other."""
+
+
+class DataError(PhaskoError):
+    """A data file cannot be read: wrong format, wrong columns, text where a number belongs, truncated."""
+
+
+class NotFoundError(PhaskoError):
+    """Nothing is stored under that number."""
+
+
+class ConflictError(PhaskoError):
+    """The change contradicts what is stored, for example the same capture twice in one job."""
+
+
+class RefusedError(PhaskoError):
+    """Refused until a condition is met, for example a network address without a passphrase."""
