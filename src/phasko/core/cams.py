@@ -1,0 +1,179 @@
+"""How late each cam signal is against its reference: the measurement this product is about."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.core import numbers
+from phasko.core.clock import ClockPiece
+from phasko.core.documents.analysis import CamState
+from phasko.core.documents.engine import Cam, EngineProfile
+from phasko.core.edges import EdgeTrain
+from phasko.core.measurement import CycleStatistics, Measurement, combine_u95, offset_of_cycles
+from phasko.core.pattern import assign_edges
+
+__all__ = ["CamEdges", "CamOffset", "cam_edges_in_piece", "cam_offset", "reference_u95_deg"]
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class CamEdges:
+    """Edges of one cam on the crank clock, turn resolved, each with its place in the reference.
+
+    ``angles_deg`` runs on over the cycles; ``reference`` is -1 for an edge that belongs to none; ``cycle`` counts
+    from the start of the capture; ``place_sd_deg`` is the clock's repeating error there.
+    """
+
+    times_s: Floats
+    angles_deg: Floats
+    rising: Bools
+    reference: Ints
+    cycle: Ints
+    delta_deg: Floats
+    place_sd_deg: Floats
+    step_deg: Floats
+
+    @staticmethod
+    def joined(parts: list[CamEdges]) -> CamEdges:
+        """Edges of several pieces as one."""
+        return CamEdges(*(np.concatenate([getattr(part, name) for part in parts]) for name in CamEdges.__slots__))
+
+    def within(self, spans: list[tuple[float, float]]) -> CamEdges:
+        """Only the edges inside any of the time spans."""
+        keep = np.zeros(self.times_s.size, dtype=bool)
+        for from_s, to_s in spans:
+            keep |= (self.times_s >= from_s) & (self.times_s <= to_s)
+        return CamEdges(*(getattr(self, name)[keep] for name in CamEdges.__slots__))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class CamOffset:
+    """Offset of one cam in one segment. ``misfit_deg`` is how far its edges disagree about the offset (rms)."""
+
+    offset: Measurement
+    total_u95_deg: float
+    statistics: CycleStatistics
+    cycle_times_s: Floats
+    spread_deg: float
+    trend_deg_per_s: float | None
+    misfit_deg: float
+    state: CamState
+    outliers: int
+
+
+def cam_edges_in_piece(
+    train: EdgeTrain, piece: ClockPiece, cam: Cam, turn_deg: float, shift_deg: float, first_cycle: int
+) -> CamEdges:
+    """Edges of a cam inside the usable part of one clock piece; ``turn_deg`` (0 or 360) resolves the turn."""
+    inside = (train.times_s >= piece.usable_s[0]) & (train.times_s <= piece.usable_s[1])
+    times, rising = train.times_s[inside], train.rising[inside]
+    raw = piece.angle_deg(times)
+    angles = raw + turn_deg
+    assigned = assign_edges(angles, rising, cam.edges, shift_deg)
+    step = piece.speed_rpm(times) * 6.0 * train.interval_s
+    return CamEdges(
+        times,
+        angles,
+        rising,
+        assigned.reference,
+        assigned.cycle + first_cycle,
+        assigned.delta_deg,
+        piece.place_sd_deg(raw),
+        step,
+    )
+
+
+def reference_u95_deg(cam: Cam, profile: EngineProfile) -> float:
+    """What is not known about the profile: its cam edges and its index, 1 degree each when not given."""
+    default = numbers.DEFAULT_REFERENCE_U95_DEG.value
+    edges = default if cam.edges_u95_deg is None else cam.edges_u95_deg
+    index = default if profile.crank.index_u95_deg is None else profile.crank.index_u95_deg
+    return math.hypot(edges, index)
+
+
+def cam_offset(edges: CamEdges, cam: Cam, profile: EngineProfile) -> CamOffset | None:
+    """The offset of all accepted edges, with everything that makes it uncertain; ``None`` without edges.
+
+    Random errors come from the scatter over cycles, the clock's repeating error from the teeth near each edge
+    (edges at the same place of the turn share it).
+    """
+    known = edges.reference >= 0
+    accepted = known & _unsuspicious(edges, known, len(cam.edges))
+    if not accepted.any():
+        return None
+    reference = edges.reference[accepted]
+    floor = 0.5 * float(np.median(edges.step_deg[accepted])) / math.sqrt(12.0)
+    stats = offset_of_cycles(edges.delta_deg[accepted], reference, edges.cycle[accepted], len(cam.edges), floor)
+    clock_sd = _clock_sd(edges, accepted, cam)
+    u95 = combine_u95([(stats.random_sd, stats.random_dof), (clock_sd, math.inf)])
+    times = np.array([edges.times_s[accepted & (edges.cycle == c)].mean() for c in stats.cycle_numbers])
+    spread = float(np.std(stats.cycle_values, ddof=1)) if stats.cycle_values.size > 1 else 0.0
+    trend = _trend(times, stats.cycle_values)
+    total = math.hypot(u95, reference_u95_deg(cam, profile))
+    means = stats.edge_means[np.isfinite(stats.edge_means)]
+    return CamOffset(
+        Measurement(stats.mean, u95, "deg", "mean over edges and cycles", stats.cycle_numbers.size),
+        total,
+        stats,
+        times,
+        spread,
+        trend,
+        float(np.sqrt(np.mean((means - means.mean()) ** 2))),
+        _state(stats, times, spread, trend, cam.tolerance_deg),
+        int(np.count_nonzero(known & ~accepted)),
+    )
+
+
+def _unsuspicious(edges: CamEdges, known: Bools, edge_count: int) -> Bools:
+    """Leaves out single edges far from what the same edge does in other cycles (five robust deviations and 1 deg)."""
+    good = known.copy()
+    for k in range(edge_count):
+        rows = np.flatnonzero(known & (edges.reference == k))
+        if rows.size < 4:
+            continue
+        off = np.abs(edges.delta_deg[rows] - np.median(edges.delta_deg[rows]))
+        limit = max(1.0, 5 * 1.4826 * float(np.median(off)))
+        good[rows[off > limit]] = False
+    return good if np.count_nonzero(good) > 0.8 * np.count_nonzero(known) else known
+
+
+def _clock_sd(edges: CamEdges, accepted: Bools, cam: Cam) -> float:
+    """Standard error of the mean over edges from the clock; edges within 2 degrees of one place of the turn share it."""
+    places: list[tuple[float, float]] = []
+    for k in range(len(cam.edges)):
+        rows = np.flatnonzero(accepted & (edges.reference == k))
+        if rows.size:
+            places.append((float(np.median(edges.angles_deg[rows] % 360.0)), float(edges.place_sd_deg[rows].mean())))
+    total = 0.0
+    for at, sd in places:
+        for other, other_sd in places:
+            if abs((at - other + 180.0) % 360.0 - 180.0) < 2.0:
+                total += sd * other_sd
+    return math.sqrt(total) / len(places) if places else 0.0
+
+
+def _trend(times_s: Floats, values: Floats) -> float | None:
+    if values.size < 3:
+        return None
+    centred = times_s - times_s.mean()
+    return float(centred @ values / (centred @ centred))
+
+
+def _state(stats: CycleStatistics, times_s: Floats, spread: float, trend: float | None, tolerance: float) -> CamState:
+    moved = abs(trend) * float(np.ptp(times_s)) if trend is not None else 0.0
+    values = stats.cycle_values
+    if values.size >= 6:
+        steps = [abs(float(values[:i].mean() - values[i:].mean())) for i in range(3, values.size - 2)]
+        moved = max(moved if moved > 2 * spread else 0.0, *steps)
+    if spread > numbers.UNSTEADY_SPREAD_DEG.value or moved > numbers.UNSTEADY_CHANGE_DEG.value:
+        return "unsteady"
+    if stats.mean > tolerance:
+        return "late"
+    return "early" if stats.mean < -tolerance else "in"

@@ -1,0 +1,48 @@
+"""Geometry of the timing drive: pitches, and how late an elongated chain makes a cam."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from phasko.core import numbers
+from phasko.core.documents.engine import Drive
+
+__all__ = ["PitchCount", "elongation_lateness_deg", "pitch_stages_deg", "pitches_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class PitchCount:
+    """An offset in chain pitches of one stage (``None`` when the drive has only one)."""
+
+    pitches: float
+    stage: int | None
+
+
+def pitch_stages_deg(drive: Drive | None, cam: str) -> tuple[float, ...]:
+    """Crank degrees of one pitch in each stage between the crank and that cam; empty when not known.
+
+    One pitch turns a sprocket of z teeth by 360/z degrees; on the crank sprocket that is 360/z crank degrees.
+    """
+    if drive is None:
+        return ()
+    if cam in drive.pitch_crank_deg:
+        return tuple(drive.pitch_crank_deg[cam])
+    return (360.0 / drive.crank_sprocket_teeth,) if drive.crank_sprocket_teeth else ()
+
+
+def pitches_of(offset_deg: float, drive: Drive | None, cam: str) -> PitchCount | None:
+    """The offset in pitches; with several stages, of the stage in which it is nearest to a whole number (not zero)."""
+    stages = pitch_stages_deg(drive, cam)
+    if not stages:
+        return None
+    counts = [offset_deg / pitch for pitch in stages]
+    best = min(range(len(stages)), key=lambda i: abs(counts[i] - round(counts[i])) + (round(counts[i]) == 0))
+    return PitchCount(counts[best], best if len(stages) > 1 else None)
+
+
+def elongation_lateness_deg(drive: Drive | None, cam: str, percent: float) -> float:
+    """How late (crank degrees, positive) an elongation in percent makes that cam: e/100 * free links * pitch."""
+    stages = pitch_stages_deg(drive, cam)
+    pitch = stages[0] if stages else 360.0 / (0.5 * sum(entry.value for entry in numbers.SPROCKET_TEETH_UNKNOWN))
+    links = drive.free_links.get(cam) if drive else None
+    return percent / 100.0 * (numbers.FREE_LINKS_UNKNOWN.value if links is None else links) * pitch

@@ -1,0 +1,132 @@
+"""Every number the judgement rests on, in one table: value, unit, meaning, where it comes from.
+
+``docs/numbers.md`` is generated from this module. "(cp)" is common practice without a published source;
+"(house)" is our own choice, with the reason in its meaning.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+__all__ = ["NUMBERS_VERSION", "Entry", "table"]
+
+NUMBERS_VERSION = "2026-11"
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One number of the table; two entries are equal when all fields are."""
+
+    value: float
+    unit: str
+    meaning: str
+    source: str
+
+
+# --- levels and edges -------------------------------------------------------------------------------------------
+EDGE_LEVEL = Entry(
+    0.5, "of amplitude", "Level at which a switching edge is timed", "IEEE 181-2011, 50 % reference level"
+)
+EDGE_HYSTERESIS = Entry(
+    0.15, "of amplitude", "Half width of the band an edge must cross whole", "(house) three times usual hum"
+)
+LEVEL_MIN_AMPLITUDE_V = Entry(0.2, "V", "Smallest difference of levels read as a switching signal", "(cp)")
+LEVEL_MIN_OVER_NOISE = Entry(8.0, "x noise", "Smallest amplitude over the noise of a level", "(house)")
+SAMPLES_PER_TOOTH_MIN = Entry(
+    4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
+)
+SAMPLES_PER_TOOTH_GOOD = Entry(10.0, "samples", "Fewer samples per tooth are mentioned", "(cp)")
+
+# --- segments ---------------------------------------------------------------------------------------------------
+REST_GAP_S = Entry(0.3, "s", "No tooth for this long: the engine stands", "(cp) one 60-2 tooth at 3 rpm")
+CRANKING_MAX_RPM = Entry(400.0, "rpm", "Below: cranking, above: running", "(cp) cranking 100 to 350, idle from 500")
+RUN_UP_SHARE = Entry(0.85, "of running speed", "Run-up ends at this share of the speed reached", "(house)")
+SPEED_FLOOR_SHARE = Entry(
+    0.4, "of median speed", "Slower at the ends: starting, stopping, roll-back; left out", "(house)"
+)
+
+# --- alignment and pattern ----------------------------------------------------------------------------------------
+TOOTH_RATIO_ACCEPT = Entry(
+    0.3, "ln ratio", "Interval accepted as one tooth without looking further", "(house) half of ln 2"
+)
+TOOTH_RATIO_BREAK = Entry(0.75, "ln ratio", "Beyond, the tooth count is lost and found anew", "(house)")
+WHEEL_MISMATCH_SHARE = Entry(0.10, "of teeth", "More misfitting teeth: it is another wheel", "(house)")
+PATTERN_WINDOW_DEG = Entry(12.0, "deg", "Edge further from its place belongs to no reference edge", "(house)")
+PATTERN_MAX_COST = Entry(0.5, "share", "Worse fit: the cam pattern is not the profile's", "(house)")
+PATTERN_AMBIGUITY = Entry(0.08, "share", "Fits closer than this to the best are equally possible", "(house)")
+UNSTEADY_SPREAD_DEG = Entry(1.5, "deg", "Cycle spread above which a cam is unsteady", "result document")
+UNSTEADY_CHANGE_DEG = Entry(3.0, "deg", "Drift or step above which a cam is unsteady", "result document")
+DEFAULT_REFERENCE_U95_DEG = Entry(1.0, "deg", "Uncertainty of profile edges or index when not given", "result document")
+
+# --- what healthy engines do ------------------------------------------------------------------------------------
+BUILD_CHAIN_SD_DEG = Entry(0.8, "deg", "Spread of healthy engines, all cams of a drive together", "(cp)")
+BUILD_CAM_SD_DEG = Entry(0.7, "deg", "Spread of healthy engines, cam by cam", "(cp)")
+STATE_SD_DEG = Entry(0.5, "deg", "Change of a healthy fixed cam between states (cranking, idle)", "(cp)")
+
+# --- explanations: prior chance before any capture -----------------------------------------------------------------
+PRIOR_NONE = Entry(0.45, "", "Timing is as it should be", "(cp) most suspected engines are in time")
+PRIOR_CHAIN_JUMPED = Entry(0.10, "", "Chain or belt jumped", "(cp)")
+PRIOR_CHAIN_STRETCHED = Entry(0.10, "", "Chain stretched", "(cp)")
+PRIOR_CAM_SLIPPED = Entry(0.05, "", "One cam turned on its sprocket or phaser", "(cp)")
+PRIOR_PHASER_OFF_PARK = Entry(0.08, "", "Phaser rests off its park position", "(cp)")
+PRIOR_CAM_SIGNAL = Entry(0.06, "", "Cam signal wheel or sensor moved", "(cp)")
+PRIOR_CRANK_SIGNAL = Entry(0.05, "", "Crank signal wheel or sensor moved", "(cp)")
+PRIOR_REFERENCE = Entry(0.06, "", "Wrong profile or reference", "(cp)")
+PRIOR_SOMETHING_ELSE = Entry(0.05, "", "None of the explanations in the table", "(house) never zero")
+
+# --- explanations: how far each reaches -----------------------------------------------------------------------------
+JUMP_LATE_SHARE = Entry(0.75, "", "Jumps that leave the cams late", "(cp) a slack chain climbs on the slack side")
+JUMP_PITCH_WEIGHTS = (
+    Entry(0.72, "", "Share of jumps by one pitch", "(cp)"),
+    Entry(0.20, "", "Share of jumps by two pitches", "(cp)"),
+    Entry(0.08, "", "Share of jumps by three pitches", "(cp)"),
+)
+JUMP_AT_CRANK_SHARE = Entry(0.55, "", "Jumps that move the whole drive, not one cam", "(cp)")
+SPROCKET_TEETH_UNKNOWN = (
+    Entry(18, "teeth", "Fewest crank sprocket teeth assumed when not given", "(cp) pitch often 15 to 20 degrees"),
+    Entry(24, "teeth", "Most crank sprocket teeth assumed when not given", "(cp) pitch often 15 to 20 degrees"),
+)
+STRETCH_MEAN_PERCENT = Entry(0.45, "%", "Mean elongation of a chain that is suspected", "(cp) replaced at 0.5 to 1 %")
+STRETCH_MAX_PERCENT = Entry(1.8, "%", "Longest elongation a guided chain survives", "(cp)")
+FREE_LINKS_UNKNOWN = Entry(40, "links", "Free tight links assumed when not given", "(cp)")
+SHIFT_SD_DEG = Entry(14.0, "deg", "Width of a slipped cam, wheel or sensor shift", "(cp)")
+SHIFT_MAX_DEG = Entry(60.0, "deg", "Largest shift of a slipped cam or wheel considered", "(cp)")
+WRONG_REFERENCE_SD_DEG = Entry(30.0, "deg", "Width of the offsets a wrong profile gives", "(house)")
+SOMETHING_ELSE_SD_DEG = Entry(20.0, "deg", "Width of the offsets something else gives", "(house)")
+WRONG_EDGE_SHARE = Entry(0.25, "", "Wrong references that are a wrong crank edge", "(cp)")
+WRONG_SPACING_SHARE = Entry(0.6, "", "Wrong references whose edge spacing is wrong too", "(cp)")
+WRONG_SPACING_SD_DEG = Entry(6.0, "deg", "Misfit of edge spacing under a wrong profile", "(house)")
+SPACING_FLOOR_SD_DEG = Entry(0.4, "deg", "Misfit of edge spacing on a right profile beside its own u95", "(cp)")
+PHASER_MOVED_CRANKING = Entry(0.03, "", "Chance that a phaser of unknown state is off park while cranking", "(cp)")
+PHASER_MOVED_RUNNING = Entry(0.5, "", "Chance that a phaser of unknown state is off park while running", "(cp)")
+PHASER_MOVED_ACTIVE = Entry(0.85, "", "Chance that a phaser left active is off park while running", "(cp)")
+
+# --- the gate -------------------------------------------------------------------------------------------------------
+GATE_PROBABILITY = Entry(
+    0.95, "", "Least probability of the leader for opening the covers", "(house) a wrong go is the worst failure"
+)
+GATE_ODDS = Entry(
+    20.0,
+    "to 1",
+    "Odds a second kind of evidence must give against each harmless explanation",
+    "(house) a wrong go is the worst failure",
+)
+GATE_CONTRADICTION = Entry(
+    3.0,
+    "x uncertainty",
+    "No single measurement may contradict the leader by more",
+    "(house) a wrong go is the worst failure",
+)
+UNDECIDED_ODDS = Entry(1.5, "to 1", "Leader and second closer than this: undecided", "(house)")
+CAUTION_PROBABILITY = Entry(0.15, "", "Chance of a jump from which cranking is advised against", "(cp)")
+
+
+def table() -> dict[str, Entry]:
+    """All entries by name, in the order of this file; grouped ones get a running number."""
+    found: dict[str, Entry] = {}
+    for name, item in globals().items():
+        if isinstance(item, Entry):
+            found[name] = item
+        elif isinstance(item, tuple) and item and all(isinstance(part, Entry) for part in item):
+            found.update({f"{name}[{i}]": part for i, part in enumerate(item)})
+    return found

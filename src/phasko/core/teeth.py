@@ -1,0 +1,241 @@
+"""Which tooth of the crank wheel each edge is: counting teeth, with lost and added edges named."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.core import numbers
+from phasko.core.documents.engine import Wheel
+
+__all__ = ["Irregularity", "ToothCount", "count_teeth", "recognised_wheel", "wheel_name"]
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+_ADDED = -1
+_LOST = -2
+
+
+@dataclass(frozen=True, slots=True)
+class Irregularity:
+    """Edges that are missing or too many at one moment; ``count`` of them."""
+
+    time_s: float
+    kind: Literal["missing", "extra"]
+    count: int
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ToothCount:
+    """For each edge its running tooth number (turn * teeth + tooth), or below 0 when it is no tooth.
+
+    ``tooth_number`` grows from 0 within a piece; pieces (``piece``, one number per edge) are separated by rest or by
+    a place where the count was lost.
+    """
+
+    tooth_number: Ints
+    piece: Ints
+    teeth: int
+    irregularities: tuple[Irregularity, ...]
+    misfit_share: float
+    signature: bool
+
+
+def wheel_name(wheel: Wheel) -> str:
+    """Short name as the trade writes it: ``60-2``, ``36-1-1`` for separate gaps, ``24 irregular``."""
+    if wheel.slots is None:
+        return f"{len(wheel.teeth_deg or ())} irregular"
+    return "-".join([str(wheel.slots), *[str(length) for length in _gap_lengths(wheel)]])
+
+
+def _gap_lengths(wheel: Wheel) -> list[int]:
+    absent = set(wheel.missing)
+    slots = wheel.slots or 0
+    starts = [s for s in sorted(absent) if ((s - 2) % slots) + 1 not in absent]
+    lengths = []
+    for start in starts:
+        length = 1
+        while ((start - 1 + length) % slots) + 1 in absent:
+            length += 1
+        lengths.append(length)
+    return lengths
+
+
+def gaps_deg(wheel: Wheel) -> Floats:
+    """Crank degrees from each tooth's timing edge to the next one's."""
+    angles = np.array(wheel.angles_deg)
+    return np.diff(np.append(angles, angles[0] + 360.0))
+
+
+def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
+    """Numbers the teeth of a whole capture.
+
+    The ratio of neighbouring intervals, which does not depend on speed, is held against the wheel's own ratios in
+    blocks of a little over one turn; the block that fits best anchors the count, from there it is carried both ways,
+    each interval being read as the number of teeth (and added edges) that fits the speed best.
+    """
+    gaps = gaps_deg(wheel)
+    number = np.full(times_s.size, _LOST, dtype=np.int64)
+    piece = np.zeros(times_s.size, dtype=np.int64)
+    found: list[Irregularity] = []
+    stops = np.flatnonzero(np.diff(times_s) > numbers.REST_GAP_S.value) + 1
+    bounds = [0, *stops.tolist(), times_s.size]
+    misfits, next_piece = 0, 0
+    for start, stop in zip(bounds, bounds[1:], strict=False):
+        run = _count_run(times_s[start:stop], gaps)
+        number[start:stop] = run.number
+        piece[start:stop] = run.piece + next_piece
+        next_piece = int(piece[start:stop].max(initial=next_piece)) + 1
+        misfits += run.misfits
+        found += run.irregularities
+    counted = max(1, times_s.size)
+    return ToothCount(
+        number, piece, gaps.size, tuple(found), misfits / counted, bool(np.ptp(gaps) > 0.05 * gaps.mean())
+    )
+
+
+@dataclass(slots=True, eq=False)
+class _Run:
+    number: Ints
+    piece: Ints
+    irregularities: list[Irregularity]
+    misfits: int
+
+
+def _count_run(times_s: Floats, gaps: Floats) -> _Run:
+    """One stretch without rest. Where the count breaks, the remainder is counted as a new piece."""
+    n = times_s.size
+    run = _Run(np.full(n, _LOST, dtype=np.int64), np.zeros(n, dtype=np.int64), [], 0)
+    start, piece = 0, 0
+    while n - start > max(4, min(gaps.size, 12)):
+        votes = _block_votes(times_s[start:], gaps)
+        if votes is None:
+            break
+        anchor, tooth = votes
+        stop = _carry_both_ways(times_s, gaps, start, start + anchor, tooth, run)
+        run.piece[start:stop] = piece
+        piece += 1
+        start = stop
+    run.misfits += int(np.count_nonzero(run.number == _LOST))
+    run.piece[start:] = piece
+    return run
+
+
+def _block_votes(times_s: Floats, gaps: Floats) -> tuple[int, int] | None:
+    """(edge, its tooth) of the clearest stretch of about one turn, or ``None`` when there is too little."""
+    intervals = np.diff(times_s)
+    ratios = np.diff(np.log(np.maximum(intervals, 1e-9)))
+    teeth = gaps.size
+    expected = np.diff(np.log(np.append(gaps, gaps[0])))
+    block = min(max(teeth + 2, 8), ratios.size)
+    if block < 3:
+        return None
+    best: tuple[float, int, int] | None = None
+    shifts = np.arange(teeth)
+    for start in range(0, ratios.size - block + 1, max(1, block // 2)):
+        phase = (shifts[:, None] + np.arange(block)) % teeth
+        cost = np.minimum(np.abs(ratios[start : start + block] - expected[phase]), 1.0).mean(axis=1)
+        shift = int(np.argmin(cost))
+        rating = float(cost[shift])
+        if best is None or rating < best[0] - 1e-3:
+            best = (rating, start, shift)
+    return None if best is None else (best[1], best[2])
+
+
+def _carry_both_ways(times_s: Floats, gaps: Floats, start: int, anchor: int, tooth: int, run: _Run) -> int:
+    """Fills ``run`` from the anchor; returns the edge after the last one counted."""
+    teeth = gaps.size
+    forward, forward_odd, last = _carry(times_s[anchor:], gaps, tooth)
+    backward_times = -times_s[start : anchor + 1][::-1]
+    backward_gaps = gaps[::-1]
+    mirrored = (teeth - tooth) % teeth
+    backward, backward_odd, first = _carry(backward_times, backward_gaps, mirrored)
+    base = tooth + teeth * (2 + backward.max(initial=0) // teeth)
+    run.number[anchor : anchor + last] = np.where(forward[:last] >= 0, forward[:last] - tooth + base, forward[:last])
+    counted = backward[:first]
+    number = np.where(counted >= 0, base - (counted - mirrored), counted)[::-1]
+    run.number[anchor + 1 - first : anchor + 1] = number
+    run.irregularities += [Irregularity(-odd.time_s, odd.kind, odd.count) for odd in backward_odd]
+    run.irregularities += forward_odd
+    if first < anchor + 1 - start:
+        run.misfits += anchor + 1 - start - first
+    return anchor + last
+
+
+def _carry(times_s: Floats, gaps: Floats, tooth: int) -> tuple[Ints, list[Irregularity], int]:
+    """Counts forward from edge 0, which is ``tooth``; returns numbers, irregularities and how many edges were read."""
+    teeth = gaps.size
+    doubled = np.concatenate([[0.0], np.cumsum(np.tile(gaps, 3))]).tolist()
+    t = times_s.tolist()
+    number = np.full(len(t), _ADDED, dtype=np.int64)
+    odd: list[Irregularity] = []
+    current, at = tooth, 0
+    number[0] = tooth
+    slowness = _first_slowness(t, gaps, tooth)
+    while at + 1 < len(t):
+        step = _step(t, at, doubled, current % teeth, teeth, slowness)
+        if step is None:
+            return number, odd, at + 1
+        added, forward = step
+        if added:
+            odd.append(Irregularity(t[at + 1], "extra", added))
+        if forward > 1:
+            odd.append(Irregularity(t[at], "missing", forward - 1))
+        degrees = doubled[current % teeth + forward] - doubled[current % teeth]
+        now = (t[at + 1 + added] - t[at]) / degrees
+        slowness = now if added == 0 and forward == 1 else 0.5 * (now + slowness)
+        at += 1 + added
+        current += forward
+        number[at] = current
+    return number, odd, len(t)
+
+
+def _first_slowness(t: list[float], gaps: Floats, tooth: int) -> float:
+    """Seconds per degree at the start: the median over the first few intervals."""
+    count = min(5, len(t) - 1)
+    if count < 1:
+        return 1.0
+    parts = [(t[i + 1] - t[i]) / float(gaps[(tooth + i) % gaps.size]) for i in range(count)]
+    return max(float(np.median(parts)), 1e-12)
+
+
+def _step(
+    t: list[float], at: int, angle: list[float], tooth: int, teeth: int, slowness: float
+) -> tuple[int, int] | None:
+    """(added edges to skip, teeth to advance) that fits the speed best; ``None`` when nothing fits."""
+    plain = abs(math.log((t[at + 1] - t[at]) / (slowness * (angle[tooth + 1] - angle[tooth]))))
+    if plain < numbers.TOOTH_RATIO_ACCEPT.value:
+        return 0, 1
+    best, choice = plain, (0, 1)
+    for added in range(min(4, len(t) - 1 - at)):
+        waited = (t[at + 1 + added] - t[at]) / slowness
+        for forward in range(1, teeth + 1):
+            degrees = angle[tooth + forward] - angle[tooth]
+            misfit = abs(math.log(waited / degrees)) + 0.25 * added + 0.25 * (forward > 1)
+            if misfit < best:
+                best, choice = misfit, (added, forward)
+            if degrees > 3 * waited:
+                break
+    return choice if best < numbers.TOOTH_RATIO_BREAK.value else None
+
+
+def recognised_wheel(times_s: Floats) -> str | None:
+    """Names a wheel from its intervals alone, ``60-2`` or ``36-1``; ``None`` when there is no regular gap."""
+    intervals = np.diff(times_s)
+    intervals = intervals[intervals < numbers.REST_GAP_S.value]
+    if intervals.size < 12:
+        return None
+    before, after = intervals[:-2], intervals[2:]
+    ratio = intervals[1:-1] / np.sqrt(before * after)
+    places = np.flatnonzero(ratio > 1.6)
+    if places.size < 2:
+        return None
+    between = int(np.median(np.diff(places)))
+    regular = np.mean(np.diff(places) == between)
+    lost = round(float(np.median(ratio[places]))) - 1
+    return f"{between + lost}-{lost}" if regular > 0.7 and lost >= 1 else None
