@@ -109,7 +109,7 @@ def cam_offset(edges: CamEdges, cam: Cam, profile: EngineProfile) -> CamOffset |
     if not accepted.any():
         return None
     reference = edges.reference[accepted]
-    floor = 0.5 * float(np.median(edges.step_deg[accepted])) / math.sqrt(12.0)
+    floor = numbers.EDGE_FLOOR_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
     stats = offset_of_cycles(edges.delta_deg[accepted], reference, edges.cycle[accepted], len(cam.edges), floor)
     clock_sd = _clock_sd(edges, accepted, cam)
     u95 = combine_u95([(stats.random_sd, stats.random_dof), (clock_sd, math.inf)])
@@ -145,7 +145,7 @@ def _unsuspicious(edges: CamEdges, known: Bools, edge_count: int) -> Bools:
 
 
 def _clock_sd(edges: CamEdges, accepted: Bools, cam: Cam) -> float:
-    """Standard error of the mean over edges from the clock; edges within 2 degrees of one place of the turn share it."""
+    """Standard error of the mean over edges from the clock; edges within 2 degrees of a turn's place share it."""
     places: list[tuple[float, float]] = []
     for k in range(len(cam.edges)):
         rows = np.flatnonzero(accepted & (edges.reference == k))

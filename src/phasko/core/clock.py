@@ -73,7 +73,7 @@ class ClockPiece:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class CrankClock:
-    """All pieces of one capture, in time order. ``index_known`` is false when the wheel's place is not in the profile."""
+    """All pieces of one capture in time order. ``index_known`` is false when the profile has no place for the wheel."""
 
     pieces: tuple[ClockPiece, ...]
     teeth: ToothCount
@@ -120,10 +120,10 @@ def _piece(times_s: Floats, running: Floats, tooth: Ints, after_rest: bool) -> C
     wide = 1.5 * float(np.median(intervals))
     usable = _usable_span(times_s, running, after_rest)
     inside = (times_s >= usable[0]) & (times_s <= usable[1])
-    tooth_sd = _tooth_sd(times_s[inside], running[inside], tooth[inside], wide)
+    tooth_sd = _tooth_sd(times_s[inside], running[inside], tooth[inside])
     gap_sd = tooth_sd
     if intervals.max() > wide and inside.sum() > 40:
-        gap_sd = _gap_sd(times_s[inside], running[inside], tooth[inside], wide)
+        gap_sd = _gap_sd(times_s[inside], running[inside], tooth[inside])
     return ClockPiece(times_s, running, usable, tooth_sd, gap_sd, wide, spline)
 
 
@@ -137,7 +137,7 @@ def _usable_span(times_s: Floats, running: Floats, after_rest: bool) -> tuple[fl
     return float(first), float(last)
 
 
-def _tooth_sd(times_s: Floats, running: Floats, tooth: Ints, wide_deg: float) -> float:
+def _tooth_sd(times_s: Floats, running: Floats, tooth: Ints) -> float:
     """Standard deviation of the spacing error that a tooth repeats every turn.
 
     Each tooth is predicted from its neighbours by Lagrange's formula (eight neighbours, four on coarse wheels); what
@@ -145,7 +145,7 @@ def _tooth_sd(times_s: Floats, running: Floats, tooth: Ints, wide_deg: float) ->
     """
     teeth = int(tooth.max()) + 1 if tooth.size else 0
     half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
-    residual, gain, centre = _prediction_residuals(times_s, running, half, wide_deg)
+    residual, gain, centre = _prediction_residuals(times_s, running, half)
     if residual.size < 4:
         return 0.0
     place = tooth[centre]
@@ -161,7 +161,7 @@ def _tooth_sd(times_s: Floats, running: Floats, tooth: Ints, wide_deg: float) ->
     return float(np.sqrt(max(0.0, float(fixed.mean()))))
 
 
-def _prediction_residuals(times_s: Floats, running: Floats, half: int, wide_deg: float) -> tuple[Floats, Floats, Ints]:
+def _prediction_residuals(times_s: Floats, running: Floats, half: int) -> tuple[Floats, Floats, Ints]:
     """(residual in deg, variance gain, index) of every tooth predicted from ``half`` neighbours on each side."""
     n = times_s.size
     centre = np.arange(half, n - half)
@@ -186,7 +186,7 @@ def _prediction_residuals(times_s: Floats, running: Floats, half: int, wide_deg:
     return predicted - running[centre], 1.0 + np.sum(weights**2, axis=1), centre
 
 
-def _gap_sd(times_s: Floats, running: Floats, tooth: Ints, wide_deg: float) -> float:
+def _gap_sd(times_s: Floats, running: Floats, tooth: Ints) -> float:
     """Error of the spline inside the gap, tried out where teeth exist.
 
     Teeth are taken out at other places of the turn so that windows as wide as the gap arise; what the spline is off

@@ -32,6 +32,9 @@ EDGE_HYSTERESIS = Entry(
 )
 LEVEL_MIN_AMPLITUDE_V = Entry(0.2, "V", "Smallest difference of levels read as a switching signal", "(cp)")
 LEVEL_MIN_OVER_NOISE = Entry(8.0, "x noise", "Smallest amplitude over the noise of a level", "(house)")
+EDGE_FLOOR_SAMPLES = Entry(
+    0.02, "samples", "Least standard deviation of one edge, however calm: curved edges repeat it", "(house)"
+)
 SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
 )

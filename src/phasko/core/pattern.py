@@ -86,7 +86,7 @@ def _candidates(angles: Floats, kinds: Bools, reference: list[CamEdge]) -> Float
     if not everything.size:
         return everything
     apart = np.concatenate([[True], np.diff(everything) > 0.5])
-    return everything[apart][:_MOST_CANDIDATES]
+    return np.asarray(everything[apart][:_MOST_CANDIDATES])
 
 
 def _residuals(angles: Floats, kinds: Bools, reference: list[CamEdge], shift: float) -> tuple[Floats, Ints]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from typing import Literal
 
@@ -58,7 +59,7 @@ def _divided(piece: ClockPiece) -> list[tuple[SegmentKind, float, float]]:
     changes = np.flatnonzero(running[1:] != running[:-1]) + 1
     bounds = [0, *changes.tolist(), times.size]
     parts: list[tuple[SegmentKind, float, float]] = []
-    for first, stop in zip(bounds, bounds[1:], strict=False):
+    for first, stop in itertools.pairwise(bounds):
         from_s = float(times[first]) if first else float(piece.times_s[0])
         to_s = float(times[stop]) if stop < times.size else float(piece.times_s[-1])
         if not running[first]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from typing import Literal
@@ -86,7 +87,7 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
     stops = np.flatnonzero(np.diff(times_s) > numbers.REST_GAP_S.value) + 1
     bounds = [0, *stops.tolist(), times_s.size]
     misfits, next_piece = 0, 0
-    for start, stop in zip(bounds, bounds[1:], strict=False):
+    for start, stop in itertools.pairwise(bounds):
         run = _count_run(times_s[start:stop], gaps)
         number[start:stop] = run.number
         piece[start:stop] = run.piece + next_piece

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import Annotated, Literal, Self
 
@@ -57,7 +58,7 @@ class Geometry(ProfilePart):
 
 
 class Wheel(ProfilePart):
-    """A signal wheel: equally spaced ``slots`` of which some are ``missing``, or ``teeth_deg`` after the index tooth."""
+    """A signal wheel: equal ``slots`` of which some are ``missing``, or ``teeth_deg`` after the index tooth."""
 
     slots: int | None = Field(default=None, ge=2, le=720)
     missing: list[int] = Field(default_factory=list)
@@ -102,7 +103,7 @@ def _check_missing(slots: int, missing: Sequence[int]) -> None:
 def _check_teeth(teeth_deg: Sequence[float]) -> None:
     if len(teeth_deg) < 1 or teeth_deg[0] != 0:
         raise ValueError("teeth_deg must begin with the index tooth itself, 0")
-    if any(b <= a for a, b in zip(teeth_deg, teeth_deg[1:], strict=False)):
+    if any(b <= a for a, b in itertools.pairwise(teeth_deg)):
         raise ValueError("teeth_deg must ascend")
 
 
@@ -155,7 +156,7 @@ class Cam(ProfilePart):
     @model_validator(mode="after")
     def _edges_make_sense(self) -> Self:
         ordered = sorted(self.edges, key=lambda edge: edge.deg)
-        if any(a.deg == b.deg for a, b in zip(ordered, ordered[1:], strict=False)):
+        if any(a.deg == b.deg for a, b in itertools.pairwise(ordered)):
             raise ValueError(f"cam {self.id}: two edges stand at the same angle")
         if self.sensor == "vr" or not ordered:
             return self
@@ -224,7 +225,7 @@ class EngineProfile(ProfilePart):
             return
         if len(angles) != self.cylinders:
             raise ValueError(f"firing_angles_deg has {len(angles)} angles for {self.cylinders} cylinders")
-        if angles[0] != 0 or any(b <= a for a, b in zip(angles, angles[1:], strict=False)):
+        if angles[0] != 0 or any(b <= a for a, b in itertools.pairwise(angles)):
             raise ValueError("firing_angles_deg must begin with 0 and ascend, one per place in firing_order")
 
     def _check_banks(self, everyone: set[int]) -> None:

@@ -1,0 +1,89 @@
+"""Which of the two turns of a cycle it is, and where each cam stands: decided by the cam patterns together."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from phasko.core import numbers
+from phasko.core.clock import ClockPiece
+from phasko.core.documents.engine import Cam
+from phasko.core.edges import EdgeTrain
+from phasko.core.pattern import PatternFit, fit_pattern, wrap_cycle, wrap_difference
+
+__all__ = ["CamPlace", "PieceTurn", "TurnSource", "resolve_turn"]
+
+TurnSource = Literal["cam"]
+
+
+@dataclass(frozen=True, slots=True)
+class CamPlace:
+    """Where one cam stands in one piece: its coarse offset (deg), the turn to add to the clock's angle for it, how
+    well the pattern fits (``cost`` 0 to 1) and after which angle it would fit again (``None``: not within a turn)."""
+
+    shift_deg: float
+    turn_deg: float
+    cost: float
+    ambiguous_modulo_deg: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class PieceTurn:
+    """One clock piece with its turn: ``turn_deg`` (0 or 360) is added to its running angles. ``source`` is ``None``
+    when no signal tells the turns apart; the turn is then a convention."""
+
+    piece: ClockPiece
+    turn_deg: float
+    source: TurnSource | None
+    places: Mapping[str, CamPlace]
+    misfits: tuple[str, ...]
+
+
+def resolve_turn(
+    piece: ClockPiece, trains: Mapping[str, EdgeTrain], cams: Sequence[Cam], clock_modulo_deg: float | None
+) -> PieceTurn:
+    """Fits every cam's pattern to the piece and lets the patterns vote for the turn, each by how well it fits.
+
+    An offset lies within half a turn either way, so a pattern that occurs once in 720 degrees settles the turn.
+    ``clock_modulo_deg`` is the pitch of a wheel without a signature, of which the clock's angle is known only modulo.
+    """
+    fits: dict[str, PatternFit] = {}
+    misfits: list[str] = []
+    for cam in cams:
+        fit = _fit(piece, trains[cam.id], cam) if cam.id in trains and cam.edges else None
+        if fit is None:
+            continue
+        if fit.cost > numbers.PATTERN_MAX_COST.value:
+            misfits.append(cam.id)
+        else:
+            fits[cam.id] = fit
+    votes = [(1.0 - fit.cost) * _side(fit) for fit in fits.values() if fit.modulo_deg > 360.0]
+    turn_deg = 0.0 if sum(votes) >= 0 else 360.0
+    places = {cam_id: _place(fit, turn_deg, clock_modulo_deg) for cam_id, fit in fits.items()}
+    resolved = bool(votes) and clock_modulo_deg is None
+    return PieceTurn(piece, turn_deg, "cam" if resolved else None, places, tuple(misfits))
+
+
+def _fit(piece: ClockPiece, train: EdgeTrain, cam: Cam) -> PatternFit | None:
+    inside = (train.times_s >= piece.usable_s[0]) & (train.times_s <= piece.usable_s[1])
+    if cam.sensor == "vr":
+        kinds = {edge.kind for edge in cam.edges}
+        if len(kinds) == 1:
+            inside &= train.rising == (kinds == {"rising"})
+    return fit_pattern(piece.angle_deg(train.times_s[inside]), train.rising[inside], cam.edges)
+
+
+def _side(fit: PatternFit) -> float:
+    return 1.0 if wrap_difference(fit.shift_deg) == fit.shift_deg else -1.0
+
+
+def _place(fit: PatternFit, turn_deg: float, clock_modulo_deg: float | None) -> CamPlace:
+    modulo = fit.modulo_deg if clock_modulo_deg is None else clock_modulo_deg
+    total = fit.shift_deg + turn_deg
+    if modulo < 360.0:
+        smallest = (total + modulo / 2) % modulo - modulo / 2
+        return CamPlace(smallest, turn_deg + smallest - total, fit.cost, modulo)
+    shift = wrap_difference(total)
+    turn = turn_deg + wrap_cycle(shift - total)
+    return CamPlace(shift, turn, fit.cost, None)
