@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from phasko.core import numbers
 from phasko.core.documents.engine import Drive
 
-__all__ = ["PitchCount", "elongation_lateness_deg", "pitch_stages_deg", "pitches_of"]
+__all__ = ["PitchCount", "assumed_pitches_deg", "elongation_lateness_deg", "pitch_stages_deg", "pitches_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +28,12 @@ def pitch_stages_deg(drive: Drive | None, cam: str) -> tuple[float, ...]:
     if cam in drive.pitch_crank_deg:
         return tuple(drive.pitch_crank_deg[cam])
     return (360.0 / drive.crank_sprocket_teeth,) if drive.crank_sprocket_teeth else ()
+
+
+def assumed_pitches_deg() -> tuple[float, ...]:
+    """Pitches of all usual crank sprockets, for an engine whose sprocket is not known."""
+    fewest, most = (int(entry.value) for entry in numbers.SPROCKET_TEETH_UNKNOWN)
+    return tuple(360.0 / teeth for teeth in range(fewest, most + 1))
 
 
 def pitches_of(offset_deg: float, drive: Drive | None, cam: str) -> PitchCount | None:

@@ -41,6 +41,7 @@ SAMPLES_PER_TOOTH_MIN = Entry(
 SAMPLES_PER_TOOTH_GOOD = Entry(10.0, "samples", "Fewer samples per tooth are mentioned", "(cp)")
 
 # --- segments ---------------------------------------------------------------------------------------------------
+CYCLES_LEAST = Entry(1.0, "cycles", "Fewer whole cycles with cam edges give no offset", "(house)")
 REST_GAP_S = Entry(0.3, "s", "No tooth for this long: the engine stands", "(cp) one 60-2 tooth at 3 rpm")
 CRANKING_MAX_RPM = Entry(400.0, "rpm", "Below: cranking, above: running", "(cp) cranking 100 to 350, idle from 500")
 RUN_UP_SHARE = Entry(0.85, "of running speed", "Run-up ends at this share of the speed reached", "(house)")
@@ -77,6 +78,8 @@ PRIOR_CRANK_SIGNAL = Entry(0.05, "", "Crank signal wheel or sensor moved", "(cp)
 PRIOR_REFERENCE = Entry(0.06, "", "Wrong profile or reference", "(cp)")
 PRIOR_SOMETHING_ELSE = Entry(0.05, "", "None of the explanations in the table", "(house) never zero")
 
+PRIOR_WRONG_DRIVE_FACTOR = Entry(0.1, "x", "Jump of a geared drive, elongation of a belt: rarely", "(cp)")
+
 # --- explanations: how far each reaches -----------------------------------------------------------------------------
 JUMP_LATE_SHARE = Entry(0.75, "", "Jumps that leave the cams late", "(cp) a slack chain climbs on the slack side")
 JUMP_PITCH_WEIGHTS = (
@@ -85,21 +88,24 @@ JUMP_PITCH_WEIGHTS = (
     Entry(0.08, "", "Share of jumps by three pitches", "(cp)"),
 )
 JUMP_AT_CRANK_SHARE = Entry(0.55, "", "Jumps that move the whole drive, not one cam", "(cp)")
+JUMP_AT_BANK_SHARE = Entry(0.25, "", "Jumps that move the cams of one bank (engines with several banks)", "(cp)")
 SPROCKET_TEETH_UNKNOWN = (
     Entry(18, "teeth", "Fewest crank sprocket teeth assumed when not given", "(cp) pitch often 15 to 20 degrees"),
     Entry(24, "teeth", "Most crank sprocket teeth assumed when not given", "(cp) pitch often 15 to 20 degrees"),
 )
 STRETCH_MEAN_PERCENT = Entry(0.45, "%", "Mean elongation of a chain that is suspected", "(cp) replaced at 0.5 to 1 %")
+STRETCH_MIN_PERCENT = Entry(0.15, "%", "Less elongation is ordinary wear", "(cp)")
 STRETCH_MAX_PERCENT = Entry(1.8, "%", "Longest elongation a guided chain survives", "(cp)")
 FREE_LINKS_UNKNOWN = Entry(40, "links", "Free tight links assumed when not given", "(cp)")
 SHIFT_SD_DEG = Entry(14.0, "deg", "Width of a slipped cam, wheel or sensor shift", "(cp)")
+SHIFT_MIN_DEG = Entry(2.5, "deg", "Smaller shifts of a wheel or cam are no fault", "(cp) half of the usual limit")
 SHIFT_MAX_DEG = Entry(60.0, "deg", "Largest shift of a slipped cam or wheel considered", "(cp)")
 WRONG_REFERENCE_SD_DEG = Entry(30.0, "deg", "Width of the offsets a wrong profile gives", "(house)")
 SOMETHING_ELSE_SD_DEG = Entry(20.0, "deg", "Width of the offsets something else gives", "(house)")
 WRONG_EDGE_SHARE = Entry(0.25, "", "Wrong references that are a wrong crank edge", "(cp)")
 WRONG_SPACING_SHARE = Entry(0.6, "", "Wrong references whose edge spacing is wrong too", "(cp)")
 WRONG_SPACING_SD_DEG = Entry(6.0, "deg", "Misfit of edge spacing under a wrong profile", "(house)")
-SPACING_FLOOR_SD_DEG = Entry(0.4, "deg", "Misfit of edge spacing on a right profile beside its own u95", "(cp)")
+SPACING_FLOOR_SD_DEG = Entry(0.7, "deg", "Misfit of edge spacing on a right profile beside its own u95", "(cp)")
 PHASER_MOVED_CRANKING = Entry(0.03, "", "Chance that a phaser of unknown state is off park while cranking", "(cp)")
 PHASER_MOVED_RUNNING = Entry(0.5, "", "Chance that a phaser of unknown state is off park while running", "(cp)")
 PHASER_MOVED_ACTIVE = Entry(0.85, "", "Chance that a phaser left active is off park while running", "(cp)")
@@ -120,8 +126,26 @@ GATE_CONTRADICTION = Entry(
     "No single measurement may contradict the leader by more",
     "(house) a wrong go is the worst failure",
 )
+GATE_SUSPICION = Entry(0.2, "", "Least chance of a fault behind the covers for asking to confirm it", "(house)")
 UNDECIDED_ODDS = Entry(1.5, "to 1", "Leader and second closer than this: undecided", "(house)")
+CAUTION_LEAST_DEG = Entry(10.0, "deg", "Valves further off than this can meet pistons", "(cp)")
+SETTLED_PROBABILITY = Entry(0.9, "", "Surer than this that all is well: no further test is proposed", "(house)")
+IN_TIME_WORDS_DEG = Entry(1.5, "deg", "Beyond its uncertainty: an offset still called in time", "(house) build spread")
+ALIKE_DEG = Entry(2.0, "deg", "Offsets closer than this are told as one", "(house)")
+WHOLE_PITCH = Entry(0.07, "pitch", "Distance from a whole number still called whole", "(house)")
 CAUTION_PROBABILITY = Entry(0.15, "", "Chance of a jump from which cranking is advised against", "(cp)")
+
+
+# --- the next test: minutes without travel to the part, and how often a look is right ---------------------------------
+MINUTES_MARKS = Entry(6.0, "min", "Look at cam marks with the crank on its own mark", "(cp) varies with access")
+MINUTES_WHEEL_LOOK = Entry(12.0, "min", "Look at the crank wheel, its hub and the sensor bracket", "(cp)")
+MINUTES_TARGET_LOOK = Entry(10.0, "min", "Look at a cam's signal wheel and sensor seat", "(cp)")
+MINUTES_PROFILE_CHECK = Entry(5.0, "min", "Compare the profile with the maker's data", "(cp)")
+MINUTES_PRESSURE = Entry(25.0, "min", "Pressure capture in one cylinder with the crank signal", "(cp)")
+MINUTES_SWEEP = Entry(8.0, "min", "Drive the phaser and watch the cam sweep", "(cp)")
+MINUTES_TENSIONER = Entry(15.0, "min", "Tensioner travel through its opening or with a dummy plunger", "(cp)")
+LOOK_RELIABILITY = Entry(0.95, "", "Chance that a careful look shows what is there", "(cp)")
+NEXT_TEST_LEAST_BITS = Entry(0.03, "bit", "A test expected to tell less is not proposed", "(house)")
 
 
 def table() -> dict[str, Entry]:

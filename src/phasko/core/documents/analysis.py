@@ -19,6 +19,7 @@ __all__ = [
     "CylinderRelative",
     "FaultName",
     "FaultResult",
+    "Finding",
     "IgnitionResult",
     "NextTest",
     "PhaserResult",
@@ -174,9 +175,18 @@ class CountResult(ResultPart):
     windows: int
 
 
+class Finding(ResultPart):
+    """The measurement in a plain sentence: ``text`` contains ``emphasis``; ``detail`` stands under it."""
+
+    text: str
+    emphasis: str | None
+    detail: str
+
+
 class CaptureResult(ResultPart):
     file: str
     usable: bool
+    finding: Finding | None = None
     problems: list[Problem] = Field(default_factory=list)
     segments: list[SegmentResult] = Field(default_factory=list)
     crank: CrankResult | None = None
@@ -205,9 +215,10 @@ class FaultResult(ResultPart):
     probability: Annotated[float, Field(ge=0, le=1)]
     where: Where
     amount: Amount
-    title: str
+    title: str = ""
     for_: list[str] = Field(default_factory=list, alias="for")
     against: list[str] = Field(default_factory=list)
+    hint: str | None = None
     besides: bool | None = None
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

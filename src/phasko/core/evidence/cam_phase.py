@@ -1,0 +1,85 @@
+"""Cam signals against the crank signal: one value per cam and capture."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from phasko.core import numbers
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.evidence.observable import Observable, Prediction
+from phasko.core.faults.state import EngineState
+from phasko.core.measure import CamReading, CaptureMeasurement
+from phasko.core.measurement import NORMAL_95
+from phasko.core.words import angle_words, cam_name
+
+__all__ = ["CamPhase"]
+
+
+class CamPhase:
+    name = "cam_phase"
+    rests_on_signals = True
+
+    def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
+        """Offsets in the wheel frame. They share the index's error, their target's error in every capture, and how
+        healthy engines of one kind differ (all cams of a drive together, and cam by cam)."""
+        found = []
+        for number, capture in enumerate(captures):
+            for reading in capture.cams:
+                if reading.offset is not None and reading.ambiguous_modulo_deg is None:
+                    found.append(_observable(reading, number, capture, profile))
+        return tuple(found)
+
+    def predict(self, observable: Observable, state: EngineState) -> Prediction:
+        """Valves plus signal shift, minus what the crank wheel is late: offsets are read against the wheel."""
+        cam = observable.cam or ""
+        mean = state.valves_deg.get(cam, 0.0) + state.cam_signals_deg.get(cam, 0.0)
+        left_open = {}
+        if state.unknown_common_sd_deg:
+            left_open["open:common"] = state.unknown_common_sd_deg
+        if state.unknown_cam_sd_deg:
+            left_open[f"open:{cam}"] = state.unknown_cam_sd_deg
+        return Prediction(mean - state.crank_wheel_deg + state.readings_deg, left_open)
+
+
+def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, profile: EngineProfile) -> Observable:
+    cam, offset = reading.cam, reading.offset
+    assert offset is not None
+    default = numbers.DEFAULT_REFERENCE_U95_DEG.value
+    edges_u95 = default if cam.edges_u95_deg is None else cam.edges_u95_deg
+    index_u95 = default if profile.crank.index_u95_deg is None else profile.crank.index_u95_deg
+    factors = {
+        "index": index_u95 / NORMAL_95,
+        f"target:{cam.id}": edges_u95 / NORMAL_95,
+        "build:drive": numbers.BUILD_CHAIN_SD_DEG.value,
+        f"build:{cam.id}": numbers.BUILD_CAM_SD_DEG.value,
+        f"state:{reading.segment}:{cam.id}": numbers.STATE_SD_DEG.value,
+    }
+    value = offset.offset.value
+    moved, centre, width = _commanded(reading, capture)
+    if moved:
+        value -= moved * centre
+        factors[f"commanded:{number}:{cam.id}"] = width
+    words = f"{cam_name(cam, profile)} reads {angle_words(offset.offset.value, offset.total_u95_deg)}"
+    return Observable(
+        "cam_phase",
+        f"{number}:{reading.segment}:{cam.id}",
+        value,
+        offset.offset.u95 / NORMAL_95,
+        factors,
+        words,
+        cam.id,
+    )
+
+
+def _commanded(reading: CamReading, capture: CaptureMeasurement) -> tuple[float, float, float]:
+    """(chance that the phaser was moved on purpose, centre of its travel, width that leaves to the reading)."""
+    phaser = reading.cam.phaser
+    known = capture.recording.description.phasers
+    if phaser is None or known in ("parked", "unplugged", "sweep"):
+        return 0.0, 0.0, 0.0
+    running = reading.segment == "running"
+    if not running:
+        return 0.0, 0.0, 0.0
+    chance = numbers.PHASER_MOVED_ACTIVE.value if known == "active" else numbers.PHASER_MOVED_RUNNING.value
+    low, high = phaser.authority_deg
+    return chance, (low + high) / 2, chance**0.5 * (high - low) / 2

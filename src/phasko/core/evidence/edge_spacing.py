@@ -1,0 +1,67 @@
+"""Whether the edges of a cam stand to each other as the profile says: a wrong profile shows here first."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.core import numbers
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.evidence.observable import Observable, Prediction
+from phasko.core.faults.state import EngineState
+from phasko.core.measure import CamReading, CaptureMeasurement
+from phasko.core.measurement import NORMAL_95
+from phasko.core.words import cam_name
+
+__all__ = ["EdgeSpacing"]
+
+
+class EdgeSpacing:
+    name = "edge_spacing"
+    rests_on_signals = True
+
+    def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
+        """Orthonormal contrasts of each cam's edge means: n edges give n-1 values that no offset can change."""
+        found: list[Observable] = []
+        for reading in _clearest_per_cam(captures):
+            offset = reading.offset
+            assert offset is not None
+            means = offset.statistics.edge_means
+            means = means[np.isfinite(means)]
+            default = numbers.DEFAULT_REFERENCE_U95_DEG.value
+            u95 = default if reading.cam.edges_u95_deg is None else reading.cam.edges_u95_deg
+            sd = float(np.hypot(numbers.SPACING_FLOOR_SD_DEG.value, u95 / NORMAL_95))
+            words = f"{cam_name(reading.cam, profile)} edges lie {offset.misfit_deg:.1f}° from the profile's spacing"
+            for i, value in enumerate((_contrasts(means.size) @ means).tolist()):
+                found.append(Observable(self.name, f"{reading.cam.id}:{i}", value, sd, {}, words, reading.cam.id))
+        return tuple(found)
+
+    def predict(self, observable: Observable, state: EngineState) -> Prediction:
+        """No displacement changes the spacing; only a wrong target does, and then by an unknown amount."""
+        sd = state.unknown_spacing_sd_deg
+        return Prediction(0.0, {f"open:spacing:{observable.key}": sd} if sd else {})
+
+
+def _clearest_per_cam(captures: Sequence[CaptureMeasurement]) -> list[CamReading]:
+    """Per cam the reading with the smallest uncertainty; the same target in another capture is no new witness."""
+    best: dict[str, CamReading] = {}
+    for capture in captures:
+        for reading in capture.cams:
+            if reading.offset is None:
+                continue
+            held = best.get(reading.cam.id)
+            if held is None or held.offset is None or reading.offset.offset.u95 < held.offset.offset.u95:
+                best[reading.cam.id] = reading
+    return list(best.values())
+
+
+def _contrasts(count: int) -> NDArray[np.float64]:
+    """Helmert contrasts, rows orthonormal and each orthogonal to the mean (count - 1 by count)."""
+    rows = np.zeros((max(0, count - 1), count))
+    for i in range(1, count):
+        rows[i - 1, :i] = 1.0
+        rows[i - 1, i] = -i
+        rows[i - 1] /= np.sqrt(i * (i + 1))
+    return rows

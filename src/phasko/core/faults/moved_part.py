@@ -1,0 +1,18 @@
+"""One part of one shaft moved by any amount: the grid that several explanations share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from phasko.core.faults.grids import shift_grid
+from phasko.core.faults.state import Branch, EngineState, Place
+
+__all__ = ["shifted"]
+
+
+def shifted(place: Place, share: float, state: Callable[[float], EngineState]) -> list[Branch]:
+    """Branches of a part moved by any amount, late and early alike; ``state`` turns an amount into a state."""
+    return [
+        Branch(share * weight, state(amount), place, amount, width, None, state(amount + width))
+        for amount, weight, width in shift_grid()
+    ]

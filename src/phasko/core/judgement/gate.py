@@ -1,0 +1,84 @@
+"""Whether the covers may come off: the conditions, each of which can say what is missing."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from phasko.core import numbers
+from phasko.core.documents.analysis import NextTest
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable
+from phasko.core.judgement.likelihood import Weighed, kind_log_evidence
+
+__all__ = ["Gate", "decide_gate", "teardown_probability"]
+
+
+@dataclass(frozen=True, slots=True)
+class Gate:
+    teardown: Literal["go", "confirm_first", "no"]
+    because: str
+
+
+def teardown_probability(weighed: Sequence[Weighed]) -> float:
+    """Chance that something is true for which the covers must come off."""
+    return sum(w.probability for w in weighed if w.explanation.needs_covers_off)
+
+
+def decide_gate(
+    profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable], test: NextTest | None
+) -> Gate:
+    """``go`` only when nothing is missing; ``no`` when little speaks for a fault behind the covers."""
+    if not observed:
+        return Gate("no", "Nothing has been measured yet.")
+    leader = weighed[0]
+    need = teardown_probability(weighed)
+    if need < numbers.GATE_SUSPICION.value:
+        return Gate("no", f"Only {100 * need:.0f} in 100 speaks for anything behind the covers.")
+    if not leader.explanation.needs_covers_off:
+        return Gate("confirm_first", "The leading explanation needs no covers off, but one that does is not excluded.")
+    missing = _missing(profile, weighed, observed)
+    if missing is None and test is not None:
+        missing = f"A cheap test could still change the answer: {test.title.lower()}."
+    return Gate("confirm_first", missing) if missing else Gate("go", "Measurements of different kinds agree.")
+
+
+def _missing(profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable]) -> str | None:
+    """The first condition that does not hold, in words."""
+    leader = weighed[0]
+    second_kinds = [
+        kind for kind in EVIDENCE if not kind.rests_on_signals and any(o.kind == kind.name for o in observed)
+    ]
+    if not second_kinds:
+        return "Only the cam signals speak so far. Nothing yet has felt the pistons or valves, or seen the marks."
+    if leader.probability < numbers.GATE_PROBABILITY.value:
+        return f"The leading explanation stands at {100 * leader.probability:.0f} in 100; that is not sure enough."
+    for other in weighed[1:]:
+        if not other.explanation.needs_covers_off and not _excluded(other, leader, second_kinds, profile, observed):
+            title = other.explanation.title(other.best.branch.place, other.amount_deg, other.best.branch.pitches)
+            return f"Nothing of a second kind excludes “{title[0].lower() + title[1:]}”."
+    values = np.array([o.value for o in observed])
+    off = np.abs(values - leader.best.predicted) / leader.best.predicted_sd
+    worst = int(np.argmax(off))
+    if off[worst] > numbers.GATE_CONTRADICTION.value:
+        return f"One measurement contradicts it: {observed[worst].words}."
+    return None
+
+
+def _excluded(
+    other: Weighed,
+    leader: Weighed,
+    kinds: Sequence[EvidenceKind],
+    profile: EngineProfile,
+    observed: Sequence[Observable],
+) -> bool:
+    odds = [
+        kind_log_evidence(kind, leader.explanation, profile, observed)
+        - kind_log_evidence(kind, other.explanation, profile, observed)
+        for kind in kinds
+    ]
+    return max(odds) >= math.log(numbers.GATE_ODDS.value)

@@ -1,0 +1,82 @@
+"""The call: explanations with their chances and reasons, the gate, the next test, the cautions."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from phasko.core import numbers
+from phasko.core.documents.analysis import Amount, FaultResult, Verdict, Where
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.evidence import EVIDENCE, Observable
+from phasko.core.judgement.gate import decide_gate
+from phasko.core.judgement.likelihood import Weighed, judge
+from phasko.core.judgement.next_test import next_test
+from phasko.core.judgement.reasons import reasons
+from phasko.core.measure import CaptureMeasurement
+
+__all__ = ["call"]
+
+
+def call(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> Verdict:
+    """Joins everything measured in all captures of one job into one call."""
+    observed = tuple(o for kind in EVIDENCE for o in kind.observe(captures, profile))
+    weighed = judge(profile, observed)
+    cautions = _cautions(profile, weighed, observed)
+    test = next_test(profile, weighed, observed, may_crank="stop_cranking" not in cautions)
+    gate = decide_gate(profile, weighed, observed, test)
+    why = reasons(profile, weighed, observed)
+    undecided = _undecided_because(weighed, observed)
+    return Verdict(
+        undecided=undecided is not None,
+        undecided_because=undecided,
+        faults=[_fault(one, *why[one.explanation.fault]) for one in weighed],
+        teardown=gate.teardown,
+        teardown_because=gate.because,
+        next_test=test,
+        cautions=cautions,
+    )
+
+
+def _undecided_because(weighed: Sequence[Weighed], observed: Sequence[Observable]) -> str | None:
+    if not observed:
+        return "Nothing could be measured that tells the explanations apart."
+    first, second = weighed[0], weighed[1]
+    if first.probability < numbers.UNDECIDED_ODDS.value * second.probability:
+        return f"Nothing measured separates “{_title(first)}” from “{_title(second)}”."
+    return None
+
+
+def _title(weighed: Weighed) -> str:
+    return weighed.explanation.title(weighed.best.branch.place, weighed.amount_deg, weighed.best.branch.pitches)
+
+
+def _fault(weighed: Weighed, speaks_for: list[str], against: list[str]) -> FaultResult:
+    place = weighed.best.branch.place
+    pitches = weighed.best.branch.pitches
+    return FaultResult(
+        fault=weighed.explanation.fault,
+        probability=min(1.0, max(0.0, weighed.probability)),
+        where=Where(bank=place.bank, cams=list(place.cams)),
+        amount=Amount(crank_deg=weighed.amount_deg, pitches=pitches),
+        title=_title(weighed),
+        for_=speaks_for,
+        against=against,
+        hint=weighed.explanation.hint,
+    )
+
+
+def _cautions(profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable]) -> list[str]:
+    """On an interference engine (or one not known to be free-running) a likely jump means: look before cranking."""
+    if not observed or profile.interference is False:
+        return []
+    least = numbers.CAUTION_LEAST_DEG.value
+    moved = sum(
+        one.probability
+        for w in weighed
+        if w.explanation.needs_covers_off
+        for one in w.branches
+        if max((abs(shift) for shift in one.branch.state.valves_deg.values()), default=0.0) >= least
+    )
+    if moved < numbers.CAUTION_PROBABILITY.value:
+        return []
+    return ["stop_cranking", "inspect_valves"]
