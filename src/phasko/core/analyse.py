@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,8 +27,10 @@ from phasko.core.finding import phase_finding
 from phasko.core.judgement import call
 from phasko.core.measure import CamReading, CaptureMeasurement, measure_capture
 from phasko.core.recording import Recording
+from phasko.core.reference import CamReference, KnownGood, references_from
+from phasko.core.segments import SegmentKind
 
-__all__ = ["HashedCapture", "analyse_job", "result_document"]
+__all__ = ["HashedCapture", "analyse_job", "known_good", "result_document"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -39,9 +41,28 @@ class HashedCapture:
     sha256: str
 
 
-def analyse_job(captures: Sequence[HashedCapture], profile: EngineProfile, engine_sha256: str) -> Analysis:
-    """Measures each capture and makes one call from all of them."""
-    measured = [measure_capture(capture.recording, profile) for capture in captures]
+def known_good(
+    recordings: Sequence[Recording], profile: EngineProfile
+) -> Mapping[tuple[str, SegmentKind], CamReference]:
+    """What known good captures of the same engine type say about its cams."""
+    good = [
+        KnownGood(reading.cam.id, reading.segment, tuple(reading.offset.statistics.edge_means.tolist()))
+        for recording in recordings
+        for reading in measure_capture(recording, profile).cams
+        if reading.offset is not None and reading.ambiguous_modulo_deg is None
+    ]
+    return references_from(good, profile)
+
+
+def analyse_job(
+    captures: Sequence[HashedCapture],
+    profile: EngineProfile,
+    engine_sha256: str,
+    references: Sequence[Recording] = (),
+) -> Analysis:
+    """Measures each capture, against known good ``references`` where there are any, and makes one call from all."""
+    good = known_good(references, profile)
+    measured = [measure_capture(capture.recording, profile, good) for capture in captures]
     return result_document(measured, profile, [capture.sha256 for capture in captures], engine_sha256)
 
 
@@ -133,7 +154,7 @@ def _cam_result(reading: CamReading, profile: EngineProfile) -> CamResult:
     return CamResult(
         cam=reading.cam.id,
         segment=reading.segment,
-        reference="profile",
+        reference=reading.reference.source,
         offset_deg=value,
         offset_u95_deg=offset.offset.u95,
         total_u95_deg=offset.total_u95_deg,

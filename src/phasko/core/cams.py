@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 from phasko.core import numbers
 from phasko.core.clock import ClockPiece
 from phasko.core.documents.analysis import CamState
-from phasko.core.documents.engine import Cam, EngineProfile
+from phasko.core.documents.engine import Cam
 from phasko.core.edges import EdgeTrain
 from phasko.core.measurement import CycleStatistics, Measurement, combine_u95, offset_of_cycles
 from phasko.core.pattern import assign_edges
 
-__all__ = ["CamEdges", "CamOffset", "cam_edges_in_piece", "cam_offset", "reference_u95_deg"]
+__all__ = ["CamEdges", "CamOffset", "cam_edges_in_piece", "cam_offset"]
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -90,15 +90,7 @@ def cam_edges_in_piece(
     )
 
 
-def reference_u95_deg(cam: Cam, profile: EngineProfile) -> float:
-    """What is not known about the profile: its cam edges and its index, 1 degree each when not given."""
-    default = numbers.DEFAULT_REFERENCE_U95_DEG.value
-    edges = default if cam.edges_u95_deg is None else cam.edges_u95_deg
-    index = default if profile.crank.index_u95_deg is None else profile.crank.index_u95_deg
-    return math.hypot(edges, index)
-
-
-def cam_offset(edges: CamEdges, cam: Cam, profile: EngineProfile) -> CamOffset | None:
+def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset | None:
     """The offset of all accepted edges, with everything that makes it uncertain; ``None`` without edges.
 
     Random errors come from the scatter over cycles, the clock's repeating error from the teeth near each edge
@@ -116,7 +108,7 @@ def cam_offset(edges: CamEdges, cam: Cam, profile: EngineProfile) -> CamOffset |
     times = np.array([edges.times_s[accepted & (edges.cycle == c)].mean() for c in stats.cycle_numbers])
     spread = float(np.std(stats.cycle_values, ddof=1)) if stats.cycle_values.size > 1 else 0.0
     trend = _trend(times, stats.cycle_values)
-    total = math.hypot(u95, reference_u95_deg(cam, profile))
+    total = math.hypot(u95, reference_u95_deg)
     means = stats.edge_means[np.isfinite(stats.edge_means)]
     return CamOffset(
         Measurement(stats.mean, u95, "deg", "mean over edges and cycles", stats.cycle_numbers.size),

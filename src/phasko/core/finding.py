@@ -115,7 +115,8 @@ def _detail(capture: CaptureMeasurement, readings: Sequence[CamReading]) -> str:
     cycles = min(o.offset.cycles_used for o in offsets)
     unsteady = any(o.state == "unsteady" for o in offsets)
     steadiness = f"{'unsteady' if unsteady else 'steady'} over {cycles} cycle{'' if cycles == 1 else 's'}"
-    parts = [f"{plus_minus(total)} against the profile", steadiness, readings[0].segment]
+    against = "known good captures" if all(r.reference.source == "reference" for r in readings) else "the profile"
+    parts = [f"{plus_minus(total)} against {against}", steadiness, readings[0].segment]
     if about.temperature != "unknown":
         parts.append(about.temperature)
     if about.phasers != "unknown" and any(r.cam.phaser for r in readings):

@@ -15,6 +15,7 @@ from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import Cam, EngineProfile
 from phasko.core.edges import EdgeTrain, shortest_pulse_share, switching_edges
 from phasko.core.recording import Channel, Recording
+from phasko.core.reference import CamReference, profile_references
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
 from phasko.core.teeth import count_teeth, recognised_wheel, wheel_name
 from phasko.core.turn import PieceTurn, resolve_turn
@@ -26,13 +27,18 @@ __all__ = ["CamReading", "CaptureMeasurement", "measure_capture"]
 class CamReading:
     """One cam in one segment. ``offset`` is ``None`` when the edges are there but their place is not known."""
 
-    cam: Cam
+    reference: CamReference
     segment: SegmentKind
     edges: CamEdges
     offset: CamOffset | None
     ambiguous_modulo_deg: float | None
     missing_edges: int
     extra_edges: int
+
+    @property
+    def cam(self) -> Cam:
+        """The cam with the edges it is compared with."""
+        return self.reference.cam
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -57,8 +63,14 @@ class CaptureMeasurement:
         return self.clock is not None and bool(self.clock.pieces)
 
 
-def measure_capture(recording: Recording, profile: EngineProfile) -> CaptureMeasurement:
-    """Edges, tooth count, clock, segments, turn and cam offsets of one capture against its profile.
+def measure_capture(
+    recording: Recording,
+    profile: EngineProfile,
+    known_good: Mapping[tuple[str, SegmentKind], CamReference] | None = None,
+) -> CaptureMeasurement:
+    """Edges, tooth count, clock, segments, turn and cam offsets of one capture.
+
+    A cam is compared with ``known_good`` where that has it in the same state, else with the profile.
 
     Nothing here raises for a bad signal: what could not be measured is absent and a problem says why.
     """
@@ -85,13 +97,15 @@ def measure_capture(recording: Recording, profile: EngineProfile) -> CaptureMeas
     modulo = None if count.signature else profile.crank.wheel.pitch_deg or 360.0
     pieces = tuple(resolve_turn(piece, trains, profile.cams, modulo) for piece in clock.pieces)
     problems += _turn_problems(pieces, trains, profile)
-    cams = tuple(
-        reading
+    from_profile = profile_references(profile)
+    wanted = [
+        ((known_good or {}).get((cam.id, kind), from_profile[cam.id]), kind)
         for cam in profile.cams
         if cam.id in trains
         for kind in measured_kinds
-        if (reading := _read_cam(cam, kind, trains[cam.id], pieces, segments, profile)) is not None
-    )
+    ]
+    read = [_read_cam(reference, kind, trains[reference.cam.id], pieces, segments, clock) for reference, kind in wanted]
+    cams = tuple(reading for reading in read if reading is not None)
     problems += _cam_problems(cams, profile, clock)
     hooked = {channel.description.cam for channel in recording.with_role("cam")}
     return CaptureMeasurement(
@@ -208,13 +222,14 @@ def _cam_train(channel: Channel, cam: Cam, recording: Recording, problems: list[
 
 
 def _read_cam(
-    cam: Cam,
+    reference: CamReference,
     kind: SegmentKind,
     train: EdgeTrain,
     pieces: tuple[PieceTurn, ...],
     segments: tuple[Segment, ...],
-    profile: EngineProfile,
+    clock: CrankClock,
 ) -> CamReading | None:
+    cam = reference.cam
     spans = [(segment.from_s, segment.to_s) for segment in segments if segment.kind == kind]
     parts: list[CamEdges] = []
     modulo: float | None = None
@@ -228,10 +243,10 @@ def _read_cam(
     if not parts:
         return None
     edges = CamEdges.joined(parts).within(spans)
-    offset = cam_offset(edges, cam, profile) if profile.crank.index_deg is not None else None
+    offset = cam_offset(edges, cam, reference.u95_deg) if clock.index_known else None
     if offset is None and not edges.times_s.size:
         return None
-    return CamReading(cam, kind, edges, offset, modulo, *_edge_balance(edges, len(cam.edges)))
+    return CamReading(reference, kind, edges, offset, modulo, *_edge_balance(edges, len(cam.edges)))
 
 
 def _edge_balance(edges: CamEdges, edge_count: int) -> tuple[int, int]:
@@ -267,10 +282,11 @@ def _cam_problems(cams: tuple[CamReading, ...], profile: EngineProfile, clock: C
     if not clock.index_known:
         text = "The profile has no index_deg, so no angle against TDC is known and no offset is given."
         found.append(Problem(code="index_unknown", text=text))
-    elif profile.crank.index_u95_deg is None:
+    elif profile.crank.index_u95_deg is None and any(r.reference.source == "profile" for r in cams):
         text = f"The profile does not say how sure its index is; ± {default:.0f}° is assumed."
         found.append(Problem(code="index_u95_assumed", text=text))
-    for cam in sorted({r.cam.id for r in cams if r.cam.edges_u95_deg is None}):
+    from_profile = [r.cam for r in cams if r.reference.source == "profile"]
+    for cam in sorted({cam.id for cam in from_profile if cam.edges_u95_deg is None}):
         text = f"The profile does not say how sure the edges of cam {cam} are; ± {default:.0f}° is assumed."
         found.append(Problem(code="edges_u95_assumed", text=text))
     for reading in cams:

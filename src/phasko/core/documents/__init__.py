@@ -4,5 +4,6 @@ from phasko.core.documents.analysis import Analysis
 from phasko.core.documents.capture import CaptureDescription
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.reading import parse_document
+from phasko.core.documents.schema import json_schema
 
-__all__ = ["Analysis", "CaptureDescription", "EngineProfile", "parse_document"]
+__all__ = ["Analysis", "CaptureDescription", "EngineProfile", "json_schema", "parse_document"]

@@ -44,12 +44,9 @@ class CamPhase:
 def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, profile: EngineProfile) -> Observable:
     cam, offset = reading.cam, reading.offset
     assert offset is not None
-    default = numbers.DEFAULT_REFERENCE_U95_DEG.value
-    edges_u95 = default if cam.edges_u95_deg is None else cam.edges_u95_deg
-    index_u95 = default if profile.crank.index_u95_deg is None else profile.crank.index_u95_deg
     factors = {
-        "index": index_u95 / NORMAL_95,
-        f"target:{cam.id}": edges_u95 / NORMAL_95,
+        "index": reading.reference.index_u95_deg / NORMAL_95,
+        f"target:{cam.id}": reading.reference.edges_u95_deg / NORMAL_95,
         "build:drive": numbers.BUILD_CHAIN_SD_DEG.value,
         f"build:{cam.id}": numbers.BUILD_CAM_SD_DEG.value,
         f"state:{reading.segment}:{cam.id}": numbers.STATE_SD_DEG.value,

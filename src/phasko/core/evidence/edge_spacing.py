@@ -30,9 +30,7 @@ class EdgeSpacing:
             assert offset is not None
             means = offset.statistics.edge_means
             means = means[np.isfinite(means)]
-            default = numbers.DEFAULT_REFERENCE_U95_DEG.value
-            u95 = default if reading.cam.edges_u95_deg is None else reading.cam.edges_u95_deg
-            sd = float(np.hypot(numbers.SPACING_FLOOR_SD_DEG.value, u95 / NORMAL_95))
+            sd = float(np.hypot(numbers.SPACING_FLOOR_SD_DEG.value, reading.reference.edges_u95_deg / NORMAL_95))
             words = f"{cam_name(reading.cam, profile)} edges lie {offset.misfit_deg:.1f}° from the profile's spacing"
             for i, value in enumerate((_contrasts(means.size) @ means).tolist()):
                 found.append(Observable(self.name, f"{reading.cam.id}:{i}", value, sd, {}, words, reading.cam.id))

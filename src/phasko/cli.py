@@ -1,0 +1,94 @@
+"""The command line: the same use cases as the web, as text or as the public documents."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from phasko import __version__
+from phasko.core.errors import PhaskoError
+
+__all__ = ["main"]
+
+EXIT_UNREADABLE = 2
+DEFAULT_DATA = Path("phasko-data")
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Runs one command; 0 when it ran, whatever it found, 2 with one line when an input cannot be read."""
+    parsed = _parser().parse_args(arguments)
+    try:
+        return int(parsed.run(parsed))
+    except PhaskoError as error:
+        print(f"phasko: {error.one_line()}", file=sys.stderr)
+        return EXIT_UNREADABLE
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="phasko", description="Cam-to-crank phase with its uncertainty, and a call.")
+    parser.add_argument("--version", action="version", version=f"phasko {__version__}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    analyze = commands.add_parser("analyze", help="measure the captures of one job and make the call")
+    analyze.add_argument("captures", nargs="+", type=Path, metavar="CAPTURE.capture.json")
+    analyze.add_argument("--engine", required=True, type=Path, metavar="ENGINE.json")
+    analyze.add_argument(
+        "--reference", nargs="+", action="extend", default=[], type=Path, metavar="CAPTURE.capture.json"
+    )
+    analyze.add_argument("--json", action="store_true", help="the result document and nothing else")
+    analyze.set_defaults(run=_analyze)
+
+    serve = commands.add_parser("serve", help="start the web application")
+    serve.add_argument("--demo", action="store_true", help="begin with the sample data")
+    serve.add_argument("--host", default="127.0.0.1")
+    serve.add_argument("--port", type=int, default=8765)
+    serve.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    serve.add_argument("--tls-certificate", type=Path, metavar="FILE")
+    serve.add_argument("--tls-key", type=Path, metavar="FILE")
+    serve.set_defaults(run=_serve)
+
+    schema = commands.add_parser("schema", help="print the JSON Schema of a document")
+    schema.add_argument("document", choices=("engine", "capture", "analysis"))
+    schema.set_defaults(run=_schema)
+    return parser
+
+
+def _analyze(parsed: argparse.Namespace) -> int:
+    from phasko.jobs.analysing import analyse_files
+
+    analysis = analyse_files(parsed.captures, parsed.engine, parsed.reference)
+    if parsed.json:
+        print(analysis.model_dump_json(by_alias=True, indent=1))
+    else:
+        from phasko.report import plain_text
+
+        print(plain_text(analysis), end="")
+    return 0
+
+
+def _serve(parsed: argparse.Namespace) -> int:
+    from phasko.web.serving import serve
+
+    serve(
+        host=parsed.host,
+        port=parsed.port,
+        data=parsed.data,
+        demo=parsed.demo,
+        certificate=parsed.tls_certificate,
+        key=parsed.tls_key,
+    )
+    return 0
+
+
+def _schema(parsed: argparse.Namespace) -> int:
+    from phasko.core.documents import json_schema
+
+    print(json.dumps(json_schema(parsed.document), indent=2))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

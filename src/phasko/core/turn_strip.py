@@ -1,0 +1,246 @@
+"""The turn strip: everything the picture of one unrolled cycle needs, in crank degrees, ready to be drawn."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict
+
+from phasko.core.cycles import cycle_origin_deg
+from phasko.core.documents.analysis import CamState
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.measure import CamReading, CaptureMeasurement
+from phasko.core.words import cam_name
+
+__all__ = ["TurnStrip", "turn_strip"]
+
+_SPEED_POINTS = 1600
+
+
+class StripPart(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class TdcLine(StripPart):
+    cylinder: int
+    deg: float
+
+
+class Tick(StripPart):
+    tooth: int
+    deg: float
+
+
+class GapWindow(StripPart):
+    from_deg: float
+    to_deg: float
+
+
+class Ruler(StripPart):
+    """Teeth of the crank wheel over the cycle; tick n is tooth n, the index tooth is 1."""
+
+    wheel: str
+    sensor: str
+    pitch_deg: float | None
+    ticks: list[Tick]
+    gaps: list[GapWindow]
+
+
+class StripEdge(StripPart):
+    edge: int
+    kind: Literal["rising", "falling"]
+    measured_deg: float
+    reference_deg: float
+    delta_deg: float
+    teeth_from_gap: float | None
+
+
+class CycleEdge(StripPart):
+    """Where one edge stood in one numbered cycle, as lateness against its reference."""
+
+    cycle: int
+    edge: int
+    delta_deg: float
+
+
+class CamLane(StripPart):
+    cam: str
+    name: str
+    shaft: Literal["intake", "exhaust", "single"]
+    bank: int
+    sensor: str
+    segment: str
+    state: CamState
+    reference: str
+    offset_deg: float
+    offset_u95_deg: float
+    total_u95_deg: float
+    cycle_spread_deg: float
+    tolerance_deg: float
+    pitches: float | None
+    wheel_teeth: float | None
+    starts_high: bool
+    edges: list[StripEdge]
+    cycle_edges: list[CycleEdge]
+
+
+class StripCycle(StripPart):
+    number: int
+    from_s: float
+    to_s: float
+    mean_rpm: float
+
+
+class LeftOut(StripPart):
+    from_s: float
+    to_s: float
+    reason: str
+
+
+class SpeedTrace(StripPart):
+    times_s: list[float]
+    rpm: list[float]
+
+
+class TurnStrip(StripPart):
+    """One capture unrolled: from ``origin_deg`` over 720 degrees in the wheel frame."""
+
+    origin_deg: float
+    tdc: list[TdcLine]
+    tdc_confirmed: bool
+    turn_source: Literal["cam"] | None
+    start_s: float
+    duration_s: float
+    ruler: Ruler | None
+    lanes: list[CamLane]
+    cycles: list[StripCycle]
+    left_out: list[LeftOut]
+    speed: SpeedTrace
+
+
+def turn_strip(capture: CaptureMeasurement, profile: EngineProfile, pitches: dict[str, float | None]) -> TurnStrip:
+    """Draws nothing, decides nothing: rearranges what was measured. ``pitches`` holds each cam's offset in pitches."""
+    origin = cycle_origin_deg(profile.cylinders)
+    tdc = [TdcLine(cylinder=c, deg=_unrolled(deg, origin)) for c, deg in profile.firing_tdc_deg.items()]
+    sources = {turn.source for turn in capture.pieces}
+    return TurnStrip(
+        origin_deg=origin,
+        tdc=sorted(tdc, key=lambda line: line.deg),
+        tdc_confirmed=False,
+        turn_source="cam" if sources == {"cam"} else None,
+        start_s=capture.recording.start_s,
+        duration_s=capture.recording.duration_s,
+        ruler=_ruler(capture, profile, origin),
+        lanes=[_lane(r, capture, profile, origin, pitches.get(r.cam.id)) for r in capture.cams if r.offset is not None],
+        cycles=[StripCycle(number=c.number, from_s=c.from_s, to_s=c.to_s, mean_rpm=c.mean_rpm) for c in capture.cycles],
+        left_out=[LeftOut(from_s=x.from_s, to_s=x.to_s, reason=x.reason) for x in capture.left_out],
+        speed=_speed(capture),
+    )
+
+
+def _unrolled(angle_deg: float, origin_deg: float) -> float:
+    return origin_deg + (angle_deg - origin_deg) % 720.0
+
+
+def _ruler(capture: CaptureMeasurement, profile: EngineProfile, origin: float) -> Ruler | None:
+    crank = profile.crank
+    if crank.index_deg is None or capture.wheel is None or not capture.matches_profile:
+        return None
+    teeth = crank.wheel.angles_deg
+    spacing = np.diff([*teeth, teeth[0] + 360.0])
+    usual = float(np.median(spacing))
+    numbers_ = [round(a / crank.wheel.pitch_deg) + 1 if crank.wheel.pitch_deg else i + 1 for i, a in enumerate(teeth)]
+    ticks = [
+        Tick(tooth=number, deg=_unrolled(crank.index_deg + turn + angle, origin))
+        for turn in (0.0, 360.0)
+        for number, angle in zip(numbers_, teeth, strict=True)
+    ]
+    gaps = []
+    for turn in (-360.0, 0.0, 360.0, 720.0):
+        for angle, width in zip(teeth, spacing.tolist(), strict=True):
+            start = crank.index_deg + turn + angle + usual / 2
+            end = start + width - usual
+            if width > 1.5 * usual and end > origin and start < origin + 720.0:
+                gaps.append(GapWindow(from_deg=max(start, origin), to_deg=min(end, origin + 720.0)))
+    ticks.sort(key=lambda tick: tick.deg)
+    return Ruler(wheel=capture.wheel, sensor=crank.sensor, pitch_deg=crank.wheel.pitch_deg, ticks=ticks, gaps=gaps)
+
+
+def _lane(
+    reading: CamReading, capture: CaptureMeasurement, profile: EngineProfile, origin: float, pitches: float | None
+) -> CamLane:
+    offset = reading.offset
+    assert offset is not None
+    cam, means = reading.cam, offset.statistics.edge_means
+    pitch, index = profile.crank.wheel.pitch_deg, profile.crank.index_deg
+    edges = []
+    for i, edge in enumerate(cam.edges):
+        if np.isfinite(means[i]):
+            measured = edge.deg + float(means[i])
+            teeth = None if pitch is None or index is None else round(((measured - index) % 360.0) / pitch, 2)
+            edges.append(
+                StripEdge(
+                    edge=i,
+                    kind=edge.kind,
+                    measured_deg=_unrolled(measured, origin),
+                    reference_deg=_unrolled(edge.deg, origin),
+                    delta_deg=float(means[i]),
+                    teeth_from_gap=teeth,
+                )
+            )
+    edges.sort(key=lambda e: e.measured_deg)
+    value = offset.offset.value
+    return CamLane(
+        cam=cam.id,
+        name=cam_name(cam, profile),
+        shaft=cam.shaft,
+        bank=cam.bank,
+        sensor=cam.sensor,
+        segment=reading.segment,
+        state=offset.state,
+        reference=reading.reference.source,
+        offset_deg=value,
+        offset_u95_deg=offset.offset.u95,
+        total_u95_deg=offset.total_u95_deg,
+        cycle_spread_deg=offset.spread_deg,
+        tolerance_deg=cam.tolerance_deg,
+        pitches=pitches,
+        wheel_teeth=None if pitch is None else value / pitch,
+        starts_high=bool(edges) and edges[0].kind == "falling",
+        edges=edges,
+        cycle_edges=_cycle_edges(reading, capture),
+    )
+
+
+def _cycle_edges(reading: CamReading, capture: CaptureMeasurement) -> list[CycleEdge]:
+    edges = reading.edges
+    starts = np.array([c.from_s for c in capture.cycles])
+    found = []
+    if not starts.size:
+        return []
+    place = np.searchsorted(starts, edges.times_s, side="right") - 1
+    for i in np.flatnonzero((edges.reference >= 0) & (place >= 0)).tolist():
+        cycle = capture.cycles[int(place[i])]
+        if edges.times_s[i] < cycle.to_s:
+            found.append(
+                CycleEdge(cycle=cycle.number, edge=int(edges.reference[i]), delta_deg=float(edges.delta_deg[i]))
+            )
+    return found
+
+
+def _speed(capture: CaptureMeasurement) -> SpeedTrace:
+    """Crank speed over the whole capture: 30 degree means, so that compressions show and tooth errors do not."""
+    times: list[float] = []
+    rpm: list[float] = []
+    for turn in capture.pieces:
+        piece = turn.piece
+        span = float(piece.angles_deg[-1] - piece.angles_deg[0])
+        step = max(6.0, span / _SPEED_POINTS)
+        angles = np.arange(piece.angles_deg[0] + 15.0, piece.angles_deg[-1] - 15.0, step)
+        took = np.interp(angles + 15.0, piece.angles_deg, piece.times_s) - np.interp(
+            angles - 15.0, piece.angles_deg, piece.times_s
+        )
+        times += np.round(np.interp(angles, piece.angles_deg, piece.times_s), 5).tolist()
+        rpm += np.round(30.0 / took / 6.0, 1).tolist()
+    return SpeedTrace(times_s=times, rpm=rpm)

@@ -1,0 +1,97 @@
+"""Analysing a job: from files for the command line, from the store for everybody else."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from pathlib import Path
+
+from pydantic import BaseModel, ConfigDict
+
+from phasko import __version__
+from phasko.core import numbers
+from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.chain import pitches_of
+from phasko.core.documents import Analysis, EngineProfile, parse_document
+from phasko.core.errors import DataError, NotFoundError
+from phasko.core.measure import measure_capture
+from phasko.core.turn_strip import TurnStrip, turn_strip
+from phasko.formats import read_capture, read_capture_files
+from phasko.store import Database, captures, jobs, results
+
+__all__ = ["JobAnalysis", "analyse_files", "analyse_stored_job", "newest_analysis", "phase_strip"]
+
+
+class JobAnalysis(BaseModel):
+    """A job's result document with the stored captures it speaks about, in the same order."""
+
+    model_config = ConfigDict(frozen=True)
+    capture_ids: list[int]
+    analysis: Analysis
+
+
+def analyse_files(capture_paths: Sequence[Path], engine_path: Path, reference_paths: Sequence[Path] = ()) -> Analysis:
+    """The result of one job from files. Raises DocumentError, DataError for an input that cannot be read at all."""
+    try:
+        engine = engine_path.read_bytes()
+    except OSError as error:
+        raise DataError(f"cannot be opened: {error.strerror}", place=engine_path.name) from error
+    profile = parse_document(engine, EngineProfile, engine_path.name)
+    hashed = []
+    for path in capture_paths:
+        files = read_capture_files(path)
+        hashed.append(HashedCapture(read_capture(files), files.sha256))
+    references = [read_capture(read_capture_files(path)) for path in reference_paths]
+    return analyse_job(hashed, profile, hashlib.sha256(engine).hexdigest(), references)
+
+
+def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
+    """The result of a stored job: the stored one while nothing it rests on changed, else a new one, which is stored.
+
+    ``None`` while the job has no captures. Samples are read in one transaction, the work is done outside any, the
+    result is written in a second, short one.
+    """
+    with database.transaction() as session:
+        job = jobs.get_job(session, job_id)
+        stored = captures.captures_of(session, job_id)
+        if not stored:
+            return None
+        ids = [capture.id for capture in stored]
+        hashes = [capture.sha256 for capture in stored]
+        engine = job.engine_version
+        key = results.result_key(job_id, hashes, engine.sha256, numbers.NUMBERS_VERSION, __version__)
+        held = results.find_result(session, key)
+        if held is not None:
+            return JobAnalysis(capture_ids=ids, analysis=Analysis.model_validate_json(held.document))
+        hashed = [HashedCapture(captures.load_recording(session, c), c.sha256) for c in stored]
+        document, engine_sha256 = engine.document, engine.sha256
+    profile = parse_document(document, EngineProfile, engine.name)
+    analysis = analyse_job(hashed, profile, engine_sha256)
+    with database.transaction() as session:
+        results.store_result(session, job_id, key, analysis.model_dump_json(by_alias=True))
+    return JobAnalysis(capture_ids=ids, analysis=analysis)
+
+
+def newest_analysis(database: Database, job_id: int) -> Analysis | None:
+    """The last stored result, for lists; it may be stale."""
+    with database.transaction() as session:
+        held = results.newest_result(session, job_id)
+        return None if held is None else Analysis.model_validate_json(held.document)
+
+
+def phase_strip(database: Database, capture_id: int) -> TurnStrip:
+    """The unrolled picture of one capture, measured anew from its samples. Raises NotFoundError."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        if capture.removed_at is not None:
+            raise NotFoundError("This capture was taken out of its job", remedy="Bring it back to see it.")
+        recording = captures.load_recording(session, capture)
+        engine = jobs.get_job(session, capture.job_id).engine_version
+    profile = parse_document(engine.document, EngineProfile, engine.name)
+    measured = measure_capture(recording, profile)
+    pitches: dict[str, float | None] = {}
+    for reading in measured.cams:
+        if reading.offset is not None:
+            counted = pitches_of(reading.offset.offset.value, profile.drive, reading.cam.id)
+            pitches[reading.cam.id] = None if counted is None else counted.pitches
+    return turn_strip(measured, profile, pitches)

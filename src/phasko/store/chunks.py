@@ -1,0 +1,106 @@
+"""Samples as compressed chunks, with minimum and maximum levels for drawing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numcodecs.blosc import Blosc
+from numpy.typing import NDArray
+
+__all__ = ["LEVEL_BLOCK", "Chunk", "decode_levels", "decode_samples", "encode_chunks", "pack_file", "unpack_file"]
+
+Samples = NDArray[np.float32]
+
+CHUNK_SAMPLES = 1 << 18
+"""Samples per chunk: a mebibyte as float32."""
+LEVEL_BLOCK = 256
+"""Samples that share one minimum and one maximum."""
+
+_CODEC = Blosc(cname="lz4", clevel=5, shuffle=Blosc.BITSHUFFLE)
+_FILE_CODEC = Blosc(cname="zstd", clevel=3, shuffle=Blosc.NOSHUFFLE)
+_STEPS = 32_000
+
+
+@dataclass(frozen=True, slots=True)
+class Chunk:
+    """One chunk ready to be stored; ``scale`` is the step of an int16 encoding."""
+
+    first_sample: int
+    sample_count: int
+    encoding: str
+    scale: float
+    data: bytes
+    levels: bytes
+
+
+def encode_chunks(samples: Samples) -> Iterator[Chunk]:
+    """Cuts a column into chunks: int16 where the converter's step is found exactly, float32 otherwise."""
+    scale = _converter_step(samples)
+    for first in range(0, samples.size, CHUNK_SAMPLES):
+        part = np.ascontiguousarray(samples[first : first + CHUNK_SAMPLES])
+        if scale is None:
+            coded, encoding = part, "float32"
+        else:
+            coded, encoding = np.rint(part / np.float32(scale)).astype(np.int16), "int16"
+        yield Chunk(first, part.size, encoding, scale or 1.0, _CODEC.encode(coded), _levels(part))
+
+
+def _converter_step(samples: Samples) -> float | None:
+    """The step of the scope's converter if every sample is a whole multiple of it, to the last bit of float32."""
+    finite = samples[np.isfinite(samples)]
+    if finite.size < samples.size or not samples.size:
+        return None
+    values = np.unique(finite)
+    if values.size < 2:
+        return None
+    step = float(np.diff(values).min())
+    top = float(np.abs(values).max())
+    if step <= 0 or top / step > _STEPS:
+        return None
+    step = top / round(top / step) if round(top / step) else step
+    exact = np.rint(values / np.float32(step)).astype(np.int16).astype(np.float32) * np.float32(step)
+    return step if np.array_equal(exact, values) else None
+
+
+def _levels(part: Samples) -> bytes:
+    blocks = -(-part.size // LEVEL_BLOCK)
+    padded = np.full(blocks * LEVEL_BLOCK, np.nan, dtype=np.float32)
+    padded[: part.size] = part
+    table = padded.reshape(blocks, LEVEL_BLOCK)
+    low = np.fmin.reduce(table, axis=1)
+    high = np.fmax.reduce(table, axis=1)
+    return np.column_stack([low, high]).astype(np.float32).tobytes()
+
+
+def decode_samples(chunks: Sequence[tuple[str, float, bytes]]) -> Samples:
+    """One column from its (encoding, scale, data), in order; exactly the samples that were stored."""
+    parts = []
+    for encoding, scale, data in chunks:
+        raw = np.frombuffer(_CODEC.decode(data), dtype=np.dtype(encoding))
+        parts.append(raw if encoding == "float32" else raw.astype(np.float32) * np.float32(scale))
+    return np.concatenate(parts) if parts else np.empty(0, dtype=np.float32)
+
+
+def decode_levels(levels: Sequence[bytes]) -> Samples:
+    """(blocks, 2) minimum and maximum of every ``LEVEL_BLOCK`` samples of a column."""
+    return np.concatenate([np.frombuffer(part, dtype=np.float32).reshape(-1, 2) for part in levels])
+
+
+def pack_file(data: bytes) -> bytes:
+    """Original bytes of a file, compressed piece by piece (the codec takes at most 2 GiB at once)."""
+    piece = 1 << 28
+    parts = [_FILE_CODEC.encode(data[i : i + piece]) for i in range(0, len(data), piece)] or [b""]
+    return b"".join(len(part).to_bytes(8, "little") + part for part in parts)
+
+
+def unpack_file(packed: bytes) -> bytes:
+    """The original bytes again."""
+    out, at = [], 0
+    while at < len(packed):
+        size = int.from_bytes(packed[at : at + 8], "little")
+        if size:
+            out.append(bytes(_FILE_CODEC.decode(packed[at + 8 : at + 8 + size])))
+        at += 8 + size
+    return b"".join(out)

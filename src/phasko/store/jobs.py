@@ -1,0 +1,65 @@
+"""Stored jobs, their vehicles and engine versions."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from phasko.core.errors import NotFoundError
+from phasko.store.models import EngineVersion, Job, Vehicle
+
+__all__ = ["add_job", "all_jobs", "engine_version", "get_job", "newest_engines", "store_engine"]
+
+
+def store_engine(session: Session, name: str, document: str, sha256: str) -> EngineVersion:
+    """The engine version with that content; a changed document becomes the next version under its name."""
+    same = session.scalar(select(EngineVersion).where(EngineVersion.name == name, EngineVersion.sha256 == sha256))
+    if same is not None:
+        return same
+    newest = session.scalar(select(func.max(EngineVersion.version)).where(EngineVersion.name == name)) or 0
+    made = EngineVersion(name=name, version=newest + 1, sha256=sha256, document=document)
+    session.add(made)
+    session.flush()
+    return made
+
+
+def newest_engines(session: Session) -> Sequence[EngineVersion]:
+    """The newest version of every engine profile, by name."""
+    newest = select(EngineVersion.name, func.max(EngineVersion.version).label("v")).group_by(EngineVersion.name)
+    of = newest.subquery()
+    joined = select(EngineVersion).join(of, (EngineVersion.name == of.c.name) & (EngineVersion.version == of.c.v))
+    return session.scalars(joined.order_by(EngineVersion.name)).all()
+
+
+def engine_version(session: Session, engine_version_id: int) -> EngineVersion:
+    found = session.get(EngineVersion, engine_version_id)
+    if found is None:
+        raise NotFoundError(f"There is no engine profile number {engine_version_id}")
+    return found
+
+
+def add_job(session: Session, vehicle: str, make_model: str, complaint: str, codes: str, engine_id: int) -> Job:
+    job = Job(
+        vehicle=Vehicle(name=vehicle, make_model=make_model),
+        engine_version=engine_version(session, engine_id),
+        complaint=complaint,
+        codes=codes,
+    )
+    session.add(job)
+    session.flush()
+    return job
+
+
+def get_job(session: Session, job_id: int) -> Job:
+    """Raises NotFoundError."""
+    found = session.get(Job, job_id)
+    if found is None:
+        raise NotFoundError(f"There is no job number {job_id}", remedy="It may have been opened from an old link.")
+    return found
+
+
+def all_jobs(session: Session) -> Sequence[Job]:
+    """All jobs, the newest last."""
+    return session.scalars(select(Job).order_by(Job.id)).all()

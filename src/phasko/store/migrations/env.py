@@ -1,0 +1,14 @@
+"""Alembic's entry: runs the migrations on the connection it is handed."""
+
+from __future__ import annotations
+
+from alembic import context
+
+from phasko.store.models import Base
+
+connection = context.config.attributes.get("connection")
+if connection is None:
+    raise RuntimeError("migrations run through phasko.store.Database, which hands over its connection")
+context.configure(connection=connection, target_metadata=Base.metadata, render_as_batch=True)
+with context.begin_transaction():
+    context.run_migrations()

@@ -1,0 +1,105 @@
+"""The tables of the workshop's one file."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, deferred, mapped_column, relationship
+
+__all__ = ["Base", "Capture", "CaptureFile", "EngineVersion", "Job", "Result", "SampleChunk", "Vehicle"]
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+class Base(DeclarativeBase):
+    pass
+
+
+class Vehicle(Base):
+    __tablename__ = "vehicles"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    make_model: Mapped[str] = mapped_column(String(200), default="")
+
+
+class EngineVersion(Base):
+    """One version of an engine profile, never changed: a correction is a new version under the same name."""
+
+    __tablename__ = "engine_versions"
+    __table_args__ = (UniqueConstraint("name", "version"), UniqueConstraint("name", "sha256"))
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(200), index=True)
+    version: Mapped[int]
+    sha256: Mapped[str] = mapped_column(String(64))
+    document: Mapped[str] = mapped_column(Text)
+    created_at: Mapped[str] = mapped_column(String(32), default=_now)
+
+
+class Job(Base):
+    __tablename__ = "jobs"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicles.id"))
+    engine_version_id: Mapped[int] = mapped_column(ForeignKey("engine_versions.id"))
+    complaint: Mapped[str] = mapped_column(Text, default="")
+    codes: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[str] = mapped_column(String(32), default=_now)
+    vehicle: Mapped[Vehicle] = relationship(lazy="joined")
+    engine_version: Mapped[EngineVersion] = relationship(lazy="joined")
+
+
+class Capture(Base):
+    """One capture without its samples, which lie in a table of their own so that lists stay fast."""
+
+    __tablename__ = "captures"
+    __table_args__ = (Index("ix_captures_job", "job_id", "removed_at"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"))
+    name: Mapped[str] = mapped_column(String(200))
+    sha256: Mapped[str] = mapped_column(String(64))
+    description: Mapped[str] = mapped_column(Text)
+    start_s: Mapped[float]
+    interval_s: Mapped[float]
+    sample_count: Mapped[int]
+    created_at: Mapped[str] = mapped_column(String(32), default=_now)
+    removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+
+
+class CaptureFile(Base):
+    """The original bytes of a capture's files, compressed, so that a reader improved later can read them again."""
+
+    __tablename__ = "capture_files"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    capture_id: Mapped[int] = mapped_column(ForeignKey("captures.id"), index=True)
+    role: Mapped[str] = mapped_column(String(16))
+    name: Mapped[str] = mapped_column(String(200))
+    data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+
+
+class SampleChunk(Base):
+    """About a mebibyte of one column: compressed samples, and minimum and maximum of every block of them."""
+
+    __tablename__ = "sample_chunks"
+    __table_args__ = (Index("ix_chunks_place", "capture_id", "column", "first_sample"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    capture_id: Mapped[int] = mapped_column(ForeignKey("captures.id"))
+    column: Mapped[str] = mapped_column(String(120))
+    first_sample: Mapped[int]
+    sample_count: Mapped[int]
+    encoding: Mapped[str] = mapped_column(String(8))
+    scale: Mapped[float] = mapped_column(default=1.0)
+    levels: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+
+
+class Result(Base):
+    """One result, never changed; ``key`` is the hash over everything it depends on."""
+
+    __tablename__ = "results"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"), index=True)
+    key: Mapped[str] = mapped_column(String(64), unique=True)
+    document: Mapped[str] = mapped_column(Text)
+    created_at: Mapped[str] = mapped_column(String(32), default=_now)

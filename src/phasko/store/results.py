@@ -1,0 +1,39 @@
+"""Stored results: written once, found again by their key."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from phasko.store.models import Result
+
+__all__ = ["find_result", "newest_result", "result_key", "store_result"]
+
+
+def result_key(job_id: int, captures: Sequence[str], engine: str, numbers: str, software: str) -> str:
+    """Hash over all a result depends on: captures and profile by content, number table and software by version."""
+    parts = [str(job_id), *captures, engine, numbers, software]
+    return hashlib.sha256("\n".join(parts).encode()).hexdigest()
+
+
+def find_result(session: Session, key: str) -> Result | None:
+    return session.scalar(select(Result).where(Result.key == key))
+
+
+def newest_result(session: Session, job_id: int) -> Result | None:
+    """The last result of a job, whether or not it is stale by now."""
+    return session.scalar(select(Result).where(Result.job_id == job_id).order_by(Result.id.desc()).limit(1))
+
+
+def store_result(session: Session, job_id: int, key: str, document: str) -> Result:
+    """Stores it unless another tab was faster; the first one stays."""
+    held = find_result(session, key)
+    if held is not None:
+        return held
+    made = Result(job_id=job_id, key=key, document=document)
+    session.add(made)
+    session.flush()
+    return made
