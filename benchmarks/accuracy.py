@@ -8,7 +8,7 @@ Seeds: 1 to 9999 were used while the method was made, 20000 and up are only for 
 from __future__ import annotations
 
 import sys
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -25,7 +25,7 @@ class Row:
     name: str
     engine: str
     nuisances: Nuisances
-    sensor: HallSensor = HallSensor()
+    sensor: HallSensor = field(default_factory=HallSensor)
     bits: int = 12
     rate_hz: float = 100_000.0
     cycles: float = 8.2

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from phasko import __version__
-from phasko.core.errors import PhaskoError
+from phasko.core.errors import PhaskoError, RefusedError
 
 __all__ = ["main"]
 
@@ -50,6 +50,10 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--tls-key", type=Path, metavar="FILE")
     serve.set_defaults(run=_serve)
 
+    passphrase = commands.add_parser("passphrase", help="set the passphrase that other machines must give")
+    passphrase.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    passphrase.set_defaults(run=_passphrase)
+
     schema = commands.add_parser("schema", help="print the JSON Schema of a document")
     schema.add_argument("document", choices=("engine", "capture", "analysis"))
     schema.set_defaults(run=_schema)
@@ -80,6 +84,18 @@ def _serve(parsed: argparse.Namespace) -> int:
         certificate=parsed.tls_certificate,
         key=parsed.tls_key,
     )
+    return 0
+
+
+def _passphrase(parsed: argparse.Namespace) -> int:
+    from getpass import getpass
+
+    from phasko.web.serving import store_passphrase
+
+    first = getpass("Passphrase: ")
+    if getpass("Once more: ") != first:
+        raise RefusedError("The two differ", kept="The passphrase is as it was")
+    store_passphrase(parsed.data, first)
     return 0
 
 

@@ -10,7 +10,7 @@ from phasko.formats import CaptureFiles, read_capture
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture
 
-__all__ = ["ImportedCapture", "import_capture", "list_captures", "remove_capture", "restore_capture"]
+__all__ = ["ImportedCapture", "import_capture", "list_captures", "original_file", "remove_capture", "restore_capture"]
 
 
 class ImportedCapture(BaseModel):
@@ -63,6 +63,13 @@ def list_captures(database: Database, job_id: int) -> list[ImportedCapture]:
     with database.transaction() as session:
         jobs.get_job(session, job_id)
         return [_summary(capture) for capture in captures.captures_of(session, job_id)]
+
+
+def original_file(database: Database, capture_id: int, role: str) -> tuple[str, bytes]:
+    """Name and bytes of a capture's ``description`` or ``data`` file as they came. Raises NotFoundError."""
+    with database.transaction() as session:
+        captures.get_capture(session, capture_id)
+        return captures.original_files(session, capture_id)[role]
 
 
 def remove_capture(database: Database, capture_id: int) -> None:

@@ -7,11 +7,20 @@ import hashlib
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import EngineProfile, parse_document
-from phasko.core.errors import RefusedError
+from phasko.core.errors import DocumentError
 from phasko.store import Database, jobs
 from phasko.store.models import EngineVersion, Job
 
-__all__ = ["EngineSummary", "JobSummary", "engines", "open_job", "save_engine", "show_job", "summary_of"]
+__all__ = [
+    "EngineSummary",
+    "JobSummary",
+    "engine_profile",
+    "engines",
+    "open_job",
+    "save_engine",
+    "show_job",
+    "summary_of",
+]
 
 
 class EngineSummary(BaseModel):
@@ -52,12 +61,24 @@ def engines(database: Database) -> list[EngineSummary]:
         return [_engine(version) for version in jobs.newest_engines(session)]
 
 
+def engine_profile(database: Database, engine_id: int) -> EngineProfile:
+    """One stored version of a profile. Raises NotFoundError."""
+    with database.transaction() as session:
+        version = jobs.engine_version(session, engine_id)
+    return parse_document(version.document, EngineProfile, version.name)
+
+
 def open_job(
     database: Database, *, vehicle: str, make_model: str, complaint: str, codes: list[str], engine_id: int
 ) -> JobSummary:
-    """Opens a job. Raises RefusedError without a vehicle, NotFoundError without that engine."""
+    """Opens a job. Raises DocumentError without a vehicle, NotFoundError without that engine."""
     if not vehicle.strip():
-        raise RefusedError("A job needs a vehicle", remedy="Give it the name the pool knows it by.")
+        raise DocumentError(
+            "A job needs a vehicle",
+            place="vehicle",
+            kept="Nothing was opened",
+            remedy="Give it the name the pool knows it by.",
+        )
     with database.transaction() as session:
         words = " ".join(code.strip().upper() for code in codes if code.strip())
         job = jobs.add_job(session, vehicle.strip(), make_model.strip(), complaint.strip(), words, engine_id)

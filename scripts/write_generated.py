@@ -1,0 +1,57 @@
+"""Writes what is generated from the code: the OpenAPI snapshot and the page of numbers. ``--check`` only compares."""
+
+from __future__ import annotations
+
+import json
+import sys
+import tempfile
+from pathlib import Path
+
+from phasko.core.numbers import NUMBERS_VERSION, table
+from phasko.store import Database
+from phasko.web.app import create_app
+from phasko.web.guard import Door
+
+DOCS = Path(__file__).parents[1] / "docs"
+
+
+def openapi_text() -> str:
+    """The API's description; the same for the same code."""
+    with tempfile.TemporaryDirectory() as folder:
+        database = Database(Path(folder))
+        document = create_app(database, Door(None, loopback_only=True)).openapi()
+        database.close()
+    return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
+
+
+def numbers_text() -> str:
+    """The table of numbers as a page."""
+    lines = [
+        "# Numbers",
+        "",
+        f"Version {NUMBERS_VERSION}. Made from `src/phasko/core/numbers.py`; change them there.",
+        "(cp) is common practice without a published source, (house) our own choice.",
+        "",
+        "| name | value | unit | meaning | source |",
+        "|---|---:|---|---|---|",
+    ]
+    for name, entry in table().items():
+        lines.append(f"| `{name}` | {entry.value:g} | {entry.unit} | {entry.meaning} | {entry.source} |")
+    return "\n".join(lines) + "\n"
+
+
+def main(arguments: list[str]) -> int:
+    stale = []
+    for path, text in ((DOCS / "openapi.json", openapi_text()), (DOCS / "numbers.md", numbers_text())):
+        if "--check" in arguments:
+            if not path.is_file() or path.read_text(encoding="utf-8") != text:
+                stale.append(path.name)
+        else:
+            path.write_text(text, encoding="utf-8")
+    if stale:
+        print(f"stale: {', '.join(stale)}; run scripts/write_generated.py", file=sys.stderr)
+    return 1 if stale else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,63 @@
+"""Wires routers, guard and front end to one application."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, JSONResponse, Response
+from fastapi.routing import APIRoute
+from fastapi.staticfiles import StaticFiles
+
+from phasko import __version__
+from phasko.store import Database
+from phasko.web.errors import ErrorBody, answer_errors, error_response
+from phasko.web.guard import UPLOAD_LIMIT_BYTES, Door, GuardMiddleware
+from phasko.web.routers import captures, engines, jobs, schemas, session
+
+__all__ = ["STATIC", "create_app"]
+
+STATIC = Path(__file__).parent / "static"
+
+
+def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_LIMIT_BYTES) -> FastAPI:
+    """The application over an open workshop file."""
+    app = FastAPI(
+        title="Phasko",
+        version=__version__,
+        openapi_url="/api/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        generate_unique_id_function=_operation_id,
+        responses={"4XX": {"model": ErrorBody}},
+    )
+    app.state.database = database
+    app.state.door = door
+    app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
+    answer_errors(app)
+    for noun in (session, jobs, captures, engines, schemas):
+        app.include_router(noun.router)
+    _serve_front_end(app)
+    return app
+
+
+def _operation_id(route: APIRoute) -> str:
+    return route.name
+
+
+def _serve_front_end(app: FastAPI) -> None:
+    """Built files under their names; every other address is a screen, which the front end draws itself."""
+    app.mount("/assets", StaticFiles(directory=STATIC / "assets", check_dir=False), name="assets")
+
+    @app.get("/api/{rest:path}", include_in_schema=False)
+    def unknown(rest: str) -> JSONResponse:
+        return error_response(404, ErrorBody(what="There is no such address", place=f"/api/{rest}"))
+
+    @app.get("/{screen:path}", include_in_schema=False)
+    def page(screen: str) -> Response:  # noqa: ARG001
+        index = STATIC / "index.html"
+        if not index.is_file():
+            return error_response(
+                503, ErrorBody(what="The front end is not built", remedy="Build it: npm ci && npm run build in web/")
+            )
+        return FileResponse(index, headers={"cache-control": "no-cache"})

@@ -1,0 +1,56 @@
+"""Every error of ours as an HTTP status with a body a person can read. The only place where that is decided."""
+
+from __future__ import annotations
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, ConfigDict
+
+from phasko.core.errors import (
+    ConflictError,
+    DataError,
+    DocumentError,
+    NotFoundError,
+    PhaskoError,
+    RefusedError,
+)
+
+__all__ = ["STATUS_OF", "ErrorBody", "answer_errors", "error_response"]
+
+STATUS_OF: dict[type[PhaskoError], int] = {
+    DocumentError: 422,
+    DataError: 422,
+    NotFoundError: 404,
+    ConflictError: 409,
+    RefusedError: 403,
+}
+
+
+class ErrorBody(BaseModel):
+    """What happened, where, what was kept, what to do; empty where there is nothing to say."""
+
+    model_config = ConfigDict(frozen=True)
+    what: str
+    place: str = ""
+    kept: str = ""
+    remedy: str = ""
+
+
+def error_response(status: int, body: ErrorBody) -> JSONResponse:
+    return JSONResponse(body.model_dump(), status_code=status)
+
+
+def answer_errors(app: FastAPI) -> None:
+    """Installs the translation of our errors and of requests that do not fit their route."""
+
+    @app.exception_handler(PhaskoError)
+    def _ours(request: Request, error: PhaskoError) -> JSONResponse:  # noqa: ARG001
+        body = ErrorBody(what=error.what, place=error.place, kept=error.kept, remedy=error.remedy)
+        return error_response(STATUS_OF[type(error)], body)
+
+    @app.exception_handler(RequestValidationError)
+    def _malformed(request: Request, error: RequestValidationError) -> JSONResponse:  # noqa: ARG001
+        first = error.errors()[0]
+        place = ".".join(str(part) for part in first["loc"][1:])
+        return error_response(422, ErrorBody(what=str(first["msg"]), place=place, kept="Nothing was changed"))

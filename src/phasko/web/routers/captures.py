@@ -1,0 +1,71 @@
+"""Captures: adding, listing, taking out, bringing back, and their pictures."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+from urllib.parse import quote
+
+from fastapi import APIRouter, File, Query, Response, UploadFile
+
+from phasko import jobs
+from phasko.core.turn_strip import TurnStrip
+from phasko.formats import CaptureFiles
+from phasko.jobs import ImportedCapture, RawTrace
+from phasko.web.workshop import DatabaseOf
+
+router = APIRouter(prefix="/api", tags=["captures"])
+
+
+@router.get("/jobs/{job_id}/captures")
+def list_captures(job_id: int, database: DatabaseOf) -> list[ImportedCapture]:
+    return jobs.list_captures(database, job_id)
+
+
+@router.post("/jobs/{job_id}/captures", status_code=201)
+def add_capture(
+    job_id: int,
+    description: Annotated[UploadFile, File()],
+    data: Annotated[UploadFile, File()],
+    database: DatabaseOf,
+) -> ImportedCapture:
+    files = CaptureFiles(
+        description_name=description.filename or "description",
+        description=description.file.read(),
+        data_name=data.filename or "data",
+        data=data.file.read(),
+    )
+    return jobs.import_capture(database, job_id, files)
+
+
+@router.delete("/captures/{capture_id}", status_code=204)
+def remove_capture(capture_id: int, database: DatabaseOf) -> None:
+    jobs.remove_capture(database, capture_id)
+
+
+@router.post("/captures/{capture_id}/restoration")
+def restore_capture(capture_id: int, database: DatabaseOf) -> ImportedCapture:
+    return jobs.restore_capture(database, capture_id)
+
+
+@router.get("/captures/{capture_id}/strip")
+def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
+    return jobs.phase_strip(database, capture_id)
+
+
+@router.get("/captures/{capture_id}/raw")
+def get_raw(
+    capture_id: int,
+    database: DatabaseOf,
+    from_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
+    to_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
+    points: Annotated[int, Query(ge=16, le=20_000)] = 1600,
+) -> RawTrace:
+    return jobs.raw_trace(database, capture_id, from_s, to_s, points)
+
+
+@router.get("/captures/{capture_id}/files/{role}", response_class=Response)
+def get_original(capture_id: int, role: Literal["description", "data"], database: DatabaseOf) -> Response:
+    """An original file, byte for byte as it came."""
+    name, content = jobs.original_file(database, capture_id, role)
+    disposition = f"attachment; filename*=UTF-8''{quote(name)}"
+    return Response(content, media_type="application/octet-stream", headers={"content-disposition": disposition})

@@ -1,0 +1,60 @@
+"""Jobs: the board, one job, its call."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
+
+from phasko import jobs
+from phasko.core.documents import Analysis
+from phasko.core.errors import NotFoundError
+from phasko.jobs import BoardRow, JobAnalysis, JobSummary
+from phasko.web.workshop import DatabaseOf
+
+router = APIRouter(prefix="/api/jobs", tags=["jobs"])
+
+
+class NewJob(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    vehicle: str = Field(max_length=120)
+    make_model: str = Field(default="", max_length=200)
+    complaint: str = Field(default="", max_length=4000)
+    codes: list[str] = Field(default_factory=list, max_length=50)
+    engine_id: int
+
+
+@router.get("")
+def get_board(database: DatabaseOf) -> list[BoardRow]:
+    return jobs.board(database)
+
+
+@router.post("", status_code=201)
+def open_job(body: NewJob, database: DatabaseOf) -> JobSummary:
+    return jobs.open_job(
+        database,
+        vehicle=body.vehicle,
+        make_model=body.make_model,
+        complaint=body.complaint,
+        codes=body.codes,
+        engine_id=body.engine_id,
+    )
+
+
+@router.get("/{job_id}")
+def get_job(job_id: int, database: DatabaseOf) -> JobSummary:
+    return jobs.show_job(database, job_id)
+
+
+@router.get("/{job_id}/analysis")
+def get_analysis(job_id: int, database: DatabaseOf) -> JobAnalysis | None:
+    """The result with the numbers of the captures it speaks about; null while the job has no captures."""
+    return jobs.analyse_stored_job(database, job_id)
+
+
+@router.get("/{job_id}/result", response_model_exclude_none=False)
+def get_result(job_id: int, database: DatabaseOf) -> Analysis:
+    """The result document alone, the same as the command line gives."""
+    analysed = jobs.analyse_stored_job(database, job_id)
+    if analysed is None:
+        raise NotFoundError("This job has no captures yet", remedy="Add one first.")
+    return analysed.analysis

@@ -1,0 +1,72 @@
+"""Starts the server: address, passphrase, certificate, sample data."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import uvicorn
+from argon2 import PasswordHasher
+
+from phasko.core.errors import RefusedError
+from phasko.jobs import fill_demo
+from phasko.store import Database
+from phasko.web.app import create_app
+from phasko.web.guard import Door, is_loopback
+
+__all__ = ["PASSPHRASE_VARIABLE", "open_door", "serve", "store_passphrase"]
+
+PASSPHRASE_VARIABLE = "PHASKO_PASSPHRASE"
+PASSPHRASE_FILE = "passphrase.argon2"
+LEAST_LENGTH = 8
+
+
+def store_passphrase(data: Path, passphrase: str) -> None:
+    """Keeps the passphrase's argon2 hash beside the workshop's file. Raises RefusedError for a short one."""
+    hashed = _hashed(passphrase)
+    data.mkdir(parents=True, exist_ok=True)
+    path = data / PASSPHRASE_FILE
+    path.write_text(hashed + "\n", encoding="ascii")
+    path.chmod(0o600)
+
+
+def open_door(host: str, data: Path) -> Door:
+    """The door for that address. Raises RefusedError off the loopback address without a passphrase."""
+    given = os.environ.get(PASSPHRASE_VARIABLE)
+    stored = data / PASSPHRASE_FILE
+    hashed = _hashed(given) if given else stored.read_text(encoding="ascii").strip() if stored.is_file() else None
+    if hashed is None and not is_loopback(host):
+        raise RefusedError(
+            f"{host} can be reached from other machines, and no passphrase is set",
+            remedy=f"Set one with 'phasko passphrase' or in {PASSPHRASE_VARIABLE}, or stay on 127.0.0.1",
+        )
+    return Door(hashed, loopback_only=is_loopback(host))
+
+
+def serve(*, host: str, port: int, data: Path, demo: bool, certificate: Path | None, key: Path | None) -> None:
+    """Runs until it is stopped; prints the address first. Raises RefusedError."""
+    door = open_door(host, data)
+    if (certificate is None) != (key is None):
+        raise RefusedError("A certificate needs its key, and a key its certificate")
+    database = Database(data)
+    if demo:
+        fill_demo(database)
+    scheme = "http" if certificate is None else "https"
+    shown = f"[{host}]" if ":" in host else host
+    print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)
+    if not is_loopback(host) and certificate is None:
+        print("Without a certificate the passphrase crosses the network readable: see --tls-certificate.", flush=True)
+    uvicorn.run(
+        create_app(database, door),
+        host=host,
+        port=port,
+        log_level="warning",
+        ssl_certfile=certificate,
+        ssl_keyfile=key,
+    )
+
+
+def _hashed(passphrase: str) -> str:
+    if len(passphrase) < LEAST_LENGTH:
+        raise RefusedError(f"A passphrase needs at least {LEAST_LENGTH} characters")
+    return PasswordHasher().hash(passphrase)
