@@ -7,7 +7,9 @@ import json
 from dataclasses import dataclass
 
 import numpy as np
+import pyarrow as pa
 from numpy.typing import NDArray
+from pyarrow.csv import WriteOptions, write_csv
 
 from phasko.bench.hookup import HallSensor, HookUp, Nuisances, Shift
 from phasko.bench.motion import Cranking, CrankMotion, crank_motion
@@ -139,12 +141,11 @@ def _signal(
 def capture_files(capture: BenchCapture) -> dict[str, bytes]:
     """The capture as files of the public formats: ``NAME.csv``, ``NAME.capture.json``, ``NAME.truth.json``."""
     name = capture.description.data.removesuffix(".csv")
-    table = np.column_stack(
-        [np.arange(next(iter(capture.columns.values())).size) * capture.interval_s, *capture.columns.values()]
-    )
-    buffer = io.StringIO()
-    buffer.write(",".join(["time_s", *capture.columns]) + "\n")
-    np.savetxt(buffer, table, fmt=["%.7f", *["%.5f"] * len(capture.columns)], delimiter=",")
+    count = next(iter(capture.columns.values())).size
+    columns = {"time_s": np.arange(count) * capture.interval_s, **capture.columns}
+    rounded = {column: np.round(np.asarray(v, dtype=np.float64), 7) for column, v in columns.items()}
+    buffer = io.BytesIO()
+    write_csv(pa.table(rounded), buffer, WriteOptions(quoting_style="none", quoting_header="none"))
     truth = {
         "seed": capture.seed,
         "cam_offsets_deg": capture.true_cam_offsets_deg,
@@ -152,7 +153,7 @@ def capture_files(capture: BenchCapture) -> dict[str, bytes]:
     }
     described = capture.description.model_dump(mode="json", by_alias=True, exclude_none=True)
     return {
-        f"{name}.csv": buffer.getvalue().encode(),
+        f"{name}.csv": buffer.getvalue(),
         f"{name}.capture.json": (json.dumps(described, indent=1) + "\n").encode(),
         f"{name}.truth.json": (json.dumps(truth, indent=1) + "\n").encode(),
     }

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import solve_triangular
 from scipy.special import logsumexp
 
 from phasko.core.documents.engine import EngineProfile
@@ -116,7 +115,7 @@ class _Fitter:
         mean = self._means(branch.state)
         lower, sd = self._covariance(branch.state)
         direction = np.zeros(mean.size) if branch.nudged is None else self._means(branch.nudged) - mean
-        white = solve_triangular(lower, np.column_stack([self._values - mean, direction]), lower=True)
+        white = np.linalg.solve(lower, np.column_stack([self._values - mean, direction]))
         residual, along = white[:, 0], white[:, 1]
         grown = 1.0 + float(along @ along)
         steps = float(along @ residual) / grown
