@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
+from phasko.core.clock import ClockPiece
 from phasko.core.cycles import cycle_origin_deg
 from phasko.core.documents.analysis import CamState
 from phasko.core.documents.engine import EngineProfile
@@ -16,6 +18,8 @@ from phasko.core.words import cam_name
 __all__ = ["TurnStrip", "turn_strip"]
 
 _SPEED_POINTS = 1600
+_SPEED_STEP_DEG = 6.0
+_SPEED_WINDOW_DEG = 30.0
 
 
 class StripPart(BaseModel):
@@ -103,6 +107,13 @@ class SpeedTrace(StripPart):
     rpm: list[float]
 
 
+class SpeedLane(StripPart):
+    """Crank speed over the cycle: one row of ``rpm`` per numbered cycle, all at the angles of ``deg``."""
+
+    deg: list[float]
+    rpm: list[list[float]]
+
+
 class TurnStrip(StripPart):
     """One capture unrolled: from ``origin_deg`` over 720 degrees in the wheel frame."""
 
@@ -117,6 +128,7 @@ class TurnStrip(StripPart):
     cycles: list[StripCycle]
     left_out: list[LeftOut]
     speed: SpeedTrace
+    speed_lane: SpeedLane | None
 
 
 def turn_strip(capture: CaptureMeasurement, profile: EngineProfile, pitches: dict[str, float | None]) -> TurnStrip:
@@ -136,6 +148,7 @@ def turn_strip(capture: CaptureMeasurement, profile: EngineProfile, pitches: dic
         cycles=[StripCycle(number=c.number, from_s=c.from_s, to_s=c.to_s, mean_rpm=c.mean_rpm) for c in capture.cycles],
         left_out=[LeftOut(from_s=x.from_s, to_s=x.to_s, reason=x.reason) for x in capture.left_out],
         speed=_speed(capture),
+        speed_lane=_speed_lane(capture, origin),
     )
 
 
@@ -229,18 +242,37 @@ def _cycle_edges(reading: CamReading, capture: CaptureMeasurement) -> list[Cycle
     return found
 
 
+def _speed_lane(capture: CaptureMeasurement, origin: float) -> SpeedLane | None:
+    if not capture.cycles:
+        return None
+    grid = origin + np.arange(0.0, 720.0 + _SPEED_STEP_DEG, _SPEED_STEP_DEG)
+    rows = []
+    for cycle in capture.cycles:
+        piece = next(
+            t.piece for t in capture.pieces if t.piece.times_s[0] <= cycle.from_s and cycle.to_s <= t.piece.times_s[-1]
+        )
+        first = float(piece.angle_deg(np.array([cycle.from_s]))[0])
+        rows.append(np.round(_mean_rpm(piece, first + grid - origin), 1).tolist())
+    return SpeedLane(deg=grid.tolist(), rpm=rows)
+
+
 def _speed(capture: CaptureMeasurement) -> SpeedTrace:
-    """Crank speed over the whole capture: 30 degree means, so that compressions show and tooth errors do not."""
+    """Crank speed over the whole capture, thinned to what a screen shows."""
     times: list[float] = []
     rpm: list[float] = []
     for turn in capture.pieces:
         piece = turn.piece
         span = float(piece.angles_deg[-1] - piece.angles_deg[0])
-        step = max(6.0, span / _SPEED_POINTS)
-        angles = np.arange(piece.angles_deg[0] + 15.0, piece.angles_deg[-1] - 15.0, step)
-        took = np.interp(angles + 15.0, piece.angles_deg, piece.times_s) - np.interp(
-            angles - 15.0, piece.angles_deg, piece.times_s
-        )
+        step = max(_SPEED_STEP_DEG, span / _SPEED_POINTS)
+        angles = np.arange(piece.angles_deg[0], piece.angles_deg[-1], step)
         times += np.round(np.interp(angles, piece.angles_deg, piece.times_s), 5).tolist()
-        rpm += np.round(30.0 / took / 6.0, 1).tolist()
+        rpm += np.round(_mean_rpm(piece, angles), 1).tolist()
     return SpeedTrace(times_s=times, rpm=rpm)
+
+
+def _mean_rpm(piece: ClockPiece, angles_deg: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Means over 30 degrees about each angle, so that compressions show and tooth errors do not; fewer at the ends."""
+    low = np.maximum(angles_deg - _SPEED_WINDOW_DEG / 2, piece.angles_deg[0])
+    high = np.minimum(angles_deg + _SPEED_WINDOW_DEG / 2, piece.angles_deg[-1])
+    took = np.interp(high, piece.angles_deg, piece.times_s) - np.interp(low, piece.angles_deg, piece.times_s)
+    return np.asarray((high - low) / took / 6.0)

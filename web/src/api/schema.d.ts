@@ -1071,6 +1071,16 @@ export interface components {
             /** Passphrase */
             passphrase: string;
         };
+        /**
+         * SpeedLane
+         * @description Crank speed over the cycle: one row of ``rpm`` per numbered cycle, all at the angles of ``deg``.
+         */
+        SpeedLane: {
+            /** Deg */
+            deg: number[];
+            /** Rpm */
+            rpm: number[][];
+        };
         /** SpeedTrace */
         SpeedTrace: {
             /** Times S */
@@ -1146,6 +1156,7 @@ export interface components {
             /** Left Out */
             left_out: components["schemas"]["LeftOut"][];
             speed: components["schemas"]["SpeedTrace"];
+            speed_lane: components["schemas"]["SpeedLane"] | null;
         };
         /** ValveTiming */
         ValveTiming: {
