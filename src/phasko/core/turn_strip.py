@@ -108,10 +108,11 @@ class SpeedTrace(StripPart):
 
 
 class SpeedLane(StripPart):
-    """Crank speed over the cycle: one row of ``rpm`` per numbered cycle, all at the angles of ``deg``."""
+    """Crank speed over the cycle, and when each angle passed: one row per numbered cycle, at the angles of ``deg``."""
 
     deg: list[float]
     rpm: list[list[float]]
+    times_s: list[list[float]]
 
 
 class TurnStrip(StripPart):
@@ -246,14 +247,15 @@ def _speed_lane(capture: CaptureMeasurement, origin: float) -> SpeedLane | None:
     if not capture.cycles:
         return None
     grid = origin + np.arange(0.0, 720.0 + _SPEED_STEP_DEG, _SPEED_STEP_DEG)
-    rows = []
+    rows, times = [], []
     for cycle in capture.cycles:
         piece = next(
             t.piece for t in capture.pieces if t.piece.times_s[0] <= cycle.from_s and cycle.to_s <= t.piece.times_s[-1]
         )
         first = float(piece.angle_deg(np.array([cycle.from_s]))[0])
         rows.append(np.round(_mean_rpm(piece, first + grid - origin), 1).tolist())
-    return SpeedLane(deg=grid.tolist(), rpm=rows)
+        times.append(np.round(piece.time_s(first + grid - origin), 7).tolist())
+    return SpeedLane(deg=grid.tolist(), rpm=rows, times_s=times)
 
 
 def _speed(capture: CaptureMeasurement) -> SpeedTrace:

@@ -1073,13 +1073,15 @@ export interface components {
         };
         /**
          * SpeedLane
-         * @description Crank speed over the cycle: one row of ``rpm`` per numbered cycle, all at the angles of ``deg``.
+         * @description Crank speed over the cycle, and when each angle passed: one row per numbered cycle, at the angles of ``deg``.
          */
         SpeedLane: {
             /** Deg */
             deg: number[];
             /** Rpm */
             rpm: number[][];
+            /** Times S */
+            times_s: number[][];
         };
         /** SpeedTrace */
         SpeedTrace: {

@@ -1,0 +1,51 @@
+/** The typed way to the server. Errors come as one kind, with what the server said a person should read. */
+import createClient from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type ErrorBody = Schemas["ErrorBody"];
+
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly body: Required<ErrorBody>,
+  ) {
+    super(body.what);
+  }
+}
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** Any refusal as an error that can be shown; an unreachable server is one, too. */
+export function apiError(status: number, body: unknown): ApiError {
+  const known: Partial<ErrorBody> = typeof body === "object" && body !== null ? body : {};
+  return new ApiError(status, {
+    what: typeof known.what === "string" ? known.what : `The server answered ${String(status)} and nothing else`,
+    place: known.place ?? "",
+    kept: known.kept ?? "",
+    remedy: known.remedy ?? "",
+  });
+}
+
+export function unreachable(): ApiError {
+  return apiError(0, {
+    what: "The workshop's server does not answer",
+    kept: "Everything stored is safe",
+    remedy: "Check that it runs, then try again.",
+  });
+}
+
+type Answer<T> = { data?: T | undefined; error?: unknown; response: Response };
+
+/** The data of an answer, or the error thrown. */
+export async function taken<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await request;
+  } catch {
+    throw unreachable();
+  }
+  if (!answer.response.ok) throw apiError(answer.response.status, answer.error);
+  return answer.data as T;
+}

@@ -1,0 +1,57 @@
+/** What the screens ask for, each under one key. */
+import { queryOptions } from "@tanstack/react-query";
+
+import { client, taken } from "./client";
+
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: () => taken(client.GET("/api/session")),
+});
+
+export const boardQuery = queryOptions({
+  queryKey: ["board"],
+  queryFn: () => taken(client.GET("/api/jobs")),
+});
+
+export const enginesQuery = queryOptions({
+  queryKey: ["engines"],
+  queryFn: () => taken(client.GET("/api/engines")),
+});
+
+export const jobQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: jobId } } })),
+  });
+
+export const capturesQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "captures"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/captures", { params: { path: { job_id: jobId } } })),
+  });
+
+export const analysisQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "analysis"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/analysis", { params: { path: { job_id: jobId } } })),
+  });
+
+export const stripQuery = (captureId: number) =>
+  queryOptions({
+    queryKey: ["strip", captureId],
+    queryFn: () => taken(client.GET("/api/captures/{capture_id}/strip", { params: { path: { capture_id: captureId } } })),
+    staleTime: Infinity,
+  });
+
+export const rawQuery = (captureId: number, fromS: number, toS: number, points: number) =>
+  queryOptions({
+    queryKey: ["raw", captureId, fromS, toS, points],
+    queryFn: () =>
+      taken(
+        client.GET("/api/captures/{capture_id}/raw", {
+          params: { path: { capture_id: captureId }, query: { from_s: fromS, to_s: toS, points } },
+        }),
+      ),
+    staleTime: Infinity,
+    placeholderData: (previous) => previous,
+  });

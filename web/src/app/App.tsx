@@ -1,0 +1,52 @@
+/** Wires theme, server state and screens. */
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { ThemeProvider } from "next-themes";
+import { createBrowserRouter, RouterProvider } from "react-router";
+
+import { ApiError } from "../api/client";
+import { BoardPage } from "../features/board";
+import { JobPage, StationPage } from "../features/job";
+import { SessionGate } from "../features/session";
+import { Frame } from "./Frame";
+import { NotFound } from "./NotFound";
+import { system } from "./theme";
+
+const queryClient: QueryClient = new QueryClient({
+  queryCache: new QueryCache({
+    onError: (error) => {
+      if (error instanceof ApiError && error.status === 401) void queryClient.invalidateQueries({ queryKey: ["session"] });
+    },
+  }),
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => error instanceof ApiError && error.status === 0 && count < 2,
+      staleTime: 5000,
+    },
+  },
+});
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    children: [
+      { path: "/", element: <BoardPage /> },
+      { path: "/jobs/:jobId", element: <JobPage />, children: [{ path: ":station?", element: <StationPage /> }] },
+      { path: "*", element: <NotFound /> },
+    ],
+  },
+]);
+
+export function App() {
+  return (
+    <ChakraProvider value={system}>
+      <ThemeProvider attribute="class" defaultTheme="light" disableTransitionOnChange>
+        <QueryClientProvider client={queryClient}>
+          <SessionGate>
+            <RouterProvider router={router} />
+          </SessionGate>
+        </QueryClientProvider>
+      </ThemeProvider>
+    </ChakraProvider>
+  );
+}

@@ -1,0 +1,73 @@
+/** The bar on top of every screen, and the keys that work everywhere. */
+import { Box, Flex } from "@chakra-ui/react";
+import { useTheme } from "next-themes";
+import { useState } from "react";
+import { Link, Outlet, useNavigate } from "react-router";
+
+import { KeysDialog, QuietButton, useKeys } from "../ui";
+import { HeaderSlotProvider, useHeader } from "./header";
+
+export function Frame() {
+  return (
+    <HeaderSlotProvider>
+      <FrameBody />
+    </HeaderSlotProvider>
+  );
+}
+
+function FrameBody() {
+  const { resolvedTheme, setTheme } = useTheme();
+  const [keysOpen, setKeysOpen] = useState(false);
+  const navigate = useNavigate();
+  const header = useHeader();
+  const dark = resolvedTheme === "dark";
+  const swap = () => setTheme(dark ? "light" : "dark");
+  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/") });
+  return (
+    <Flex direction="column" h="100dvh">
+      <Flex
+        as="header"
+        align="center"
+        gap="4"
+        px="4.5"
+        h="52px"
+        flex="none"
+        borderBottomWidth="1px"
+        borderColor="line"
+        overflow="hidden"
+      >
+        <Link to="/" aria-label="Phasko, to the bay board">
+          <Flex align="center" gap="2">
+            <PhaskoMark />
+            <Box as="span" fontSize="20px" fontWeight="720" letterSpacing="-0.01em">
+              Phasko
+            </Box>
+          </Flex>
+        </Link>
+        <Flex flex="1" minW="0" align="center" gap="3">
+          {header}
+        </Flex>
+        <QuietButton onClick={swap} hint="D">
+          {dark ? "Daylight" : "Under-bonnet"}
+        </QuietButton>
+        <QuietButton onClick={() => setKeysOpen(true)} hint="?">
+          Keys
+        </QuietButton>
+      </Flex>
+      <Box flex="1" minH="0">
+        <Outlet />
+      </Box>
+      <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
+    </Flex>
+  );
+}
+
+function PhaskoMark() {
+  return (
+    <svg width="26" height="26" viewBox="0 0 32 32" fill="none" strokeWidth="3" aria-hidden="true">
+      <circle cx="16" cy="16" r="12.5" stroke="var(--chakra-colors-late)" strokeDasharray="3.27 3.27" />
+      <path d="M3.5 16A12.5 12.5 0 0 0 16 28.5" stroke="var(--chakra-colors-petrol)" />
+      <circle cx="16" cy="16" r="7" stroke="var(--chakra-colors-petrol)" />
+    </svg>
+  );
+}

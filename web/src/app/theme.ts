@@ -1,0 +1,55 @@
+/** Colours, type and base styles. Every colour has a light and a dark value; nothing else names a colour. */
+import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
+
+const pair = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
+
+const FONT = "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif";
+
+const config = defineConfig({
+  globalCss: {
+    html: { bg: "paper", color: "ink" },
+    body: {
+      bg: "paper",
+      color: "ink",
+      fontFamily: FONT,
+      fontSize: "15px",
+      lineHeight: "1.45",
+      fontVariantNumeric: "tabular-nums",
+    },
+    "*:focus-visible": { outline: "3px solid {colors.petrol}", outlineOffset: "2px" },
+    "*, *::before, *::after": {
+      _motionReduce: { transitionDuration: "0s !important", animationDuration: "0s !important" },
+    },
+  },
+  theme: {
+    tokens: { fonts: { body: { value: FONT }, heading: { value: FONT } } },
+    semanticTokens: {
+      colors: {
+        paper: pair("#F6F4EE", "#14191C"),
+        panel: pair("#FFFFFF", "#1B2226"),
+        ink: pair("#1E2A31", "#E9E6DC"),
+        mute: pair("#5F6C73", "#9AA6AB"),
+        line: pair("#DAD5C8", "#364047"),
+        soft: pair("#ECE8DE", "#232C31"),
+        petrol: pair("#0C6069", "#5FC3C4"),
+        onPetrol: pair("#FFFFFF", "#0F1517"),
+        petrolSoft: pair("#DBE9E8", "#1C3438"),
+        late: pair("#8E1F4B", "#FF8FB5"),
+        lateSoft: pair("#F5E1EA", "#3A2230"),
+        crank: pair("#46535B", "#B8C2C7"),
+        intake: pair("#17688F", "#6FB9E6"),
+        exhaust: pair("#A8501F", "#EE9A63"),
+        current: pair("#7A6200", "#D9BE5A"),
+        pressure: pair("#5B4A94", "#B9A6F2"),
+        coil: pair("#3F6B3A", "#9CCB8F"),
+      },
+    },
+  },
+});
+
+export const system = createSystem(defaultConfig, config);
+
+/** The CSS variable of a colour token, for SVG attributes. */
+export function ink(token: string): string {
+  return `var(--chakra-colors-${token.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)})`;
+}

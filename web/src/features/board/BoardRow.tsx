@@ -1,0 +1,91 @@
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+
+import type { Schemas } from "../../api/client";
+import { percent } from "../../ui";
+
+type Row = Schemas["BoardRow"];
+
+const GATE_WORDS = { go: "open up", confirm_first: "confirm first", no: "covers stay on" } as const;
+
+export function BoardRow({ row }: { row: Row }) {
+  const { job } = row;
+  return (
+    <Box as="li" borderBottomWidth="1px" borderColor="line">
+      <Link to={`/jobs/${job.id}/${row.captures ? "phase" : "captures"}`} data-testid="job">
+        <Grid
+          templateColumns={{ base: "1fr 1.3fr", lg: "minmax(200px, 1fr) minmax(190px, 0.9fr) minmax(280px, 1.5fr) 230px" }}
+          columnGap="6"
+          rowGap="1"
+          px="3"
+          py="4"
+          alignItems="center"
+          _hover={{ bg: "soft" }}
+        >
+          <Box>
+            <Text fontSize="18px" fontWeight="680" lineHeight="1.25">
+              {job.vehicle}
+            </Text>
+            <Text color="mute" fontSize="12.5px">
+              {[job.make_model, job.engine.name].filter(Boolean).join(", ")}
+            </Text>
+          </Box>
+          <Box>
+            <Text>{job.complaint || "No complaint noted"}</Text>
+            {job.codes.length > 0 && (
+              <Text color="mute" fontSize="12.5px">
+                {job.codes.join(" ")}
+              </Text>
+            )}
+          </Box>
+          <Box>
+            <Measured row={row} />
+          </Box>
+          <Called row={row} />
+        </Grid>
+      </Link>
+    </Box>
+  );
+}
+
+function Measured({ row }: { row: Row }) {
+  if (!row.captures) return <Text color="mute">No capture yet</Text>;
+  if (!row.finding) return <Text color="mute">Nothing could be measured</Text>;
+  const [before, after] = row.emphasis ? row.finding.split(row.emphasis) : [row.finding, ""];
+  return (
+    <>
+      <Text fontSize="16px" fontWeight="600" lineHeight="1.3">
+        {before}
+        {row.emphasis && (
+          <Box as="span" color="late" fontWeight="700">
+            {row.emphasis}
+          </Box>
+        )}
+        {after}
+      </Text>
+      <Text color="mute" fontSize="12.5px">
+        {row.captures === 1 ? "1 capture" : `${row.captures} captures`}
+      </Text>
+    </>
+  );
+}
+
+function Called({ row }: { row: Row }) {
+  if (!row.leader || row.leader_probability === null) return <Text color="mute">No call yet</Text>;
+  return (
+    <Box>
+      <Flex justify="space-between" gap="2">
+        <Text fontWeight="600">{row.undecided ? "Undecided" : row.leader}</Text>
+        {!row.undecided && <Text>{percent(row.leader_probability)}</Text>}
+      </Flex>
+      <Box h="6px" bg="soft" rounded="full" my="1" aria-hidden="true">
+        <Box h="full" w={`${100 * row.leader_probability}%`} bg="petrol" rounded="full" />
+      </Box>
+      {row.teardown && (
+        <Text color="mute" fontSize="12.5px">
+          {GATE_WORDS[row.teardown]}
+        </Text>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,66 @@
+import { Box, Flex, Table, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+
+import type { Schemas } from "../../api/client";
+import { QuietButton } from "../../ui";
+
+type Capture = Schemas["ImportedCapture"];
+type Props = { captures: Capture[]; jobId: number; onTakeOut: (capture: Capture) => void };
+
+export function CaptureTable({ captures, jobId, onTakeOut }: Props) {
+  return (
+    <Table.Root size="sm" css={{ "& th, & td": { borderColor: "line", bg: "transparent", color: "ink" } }}>
+      <Table.Header>
+        <Table.Row bg="transparent">
+          {["Capture", "State", "Channels", "Length", "Rate", ""].map((head) => (
+            <Table.ColumnHeader key={head} color="mute" textAlign={head === "Length" || head === "Rate" ? "end" : "start"}>
+              {head}
+            </Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {captures.map((capture) => (
+          <Table.Row key={capture.id} bg="transparent" data-testid="capture">
+            <Table.Cell>
+              <Box asChild color="petrol" fontWeight="600">
+                <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.name}</Link>
+              </Box>
+              <Text color="mute" fontSize="12px">
+                {new Date(capture.created_at).toLocaleString()}
+              </Text>
+            </Table.Cell>
+            <Table.Cell>{stateWords(capture)}</Table.Cell>
+            <Table.Cell>{capture.channels.join(", ")}</Table.Cell>
+            <Table.Cell textAlign="end">{capture.duration_s.toFixed(1)} s</Table.Cell>
+            <Table.Cell textAlign="end">{(capture.sample_rate_hz / 1000).toFixed(0)} kS/s</Table.Cell>
+            <Table.Cell>
+              <Flex justify="end" gap="2">
+                <QuietButton asChild>
+                  <a href={`/api/captures/${capture.id}/files/data`} download aria-label={`Original file of ${capture.name}`}>
+                    Original
+                  </a>
+                </QuietButton>
+                <QuietButton onClick={() => onTakeOut(capture)} aria-label={`Take ${capture.name} out`}>
+                  Take out
+                </QuietButton>
+              </Flex>
+            </Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+/** What is known of the engine's state; the unknown is left out. */
+function stateWords(capture: Capture): string {
+  const parts = [
+    capture.condition,
+    capture.temperature,
+    capture.phasers === "unknown" ? null : `phasers ${capture.phasers}`,
+    capture.throttle === "unknown" ? null : `throttle ${capture.throttle}`,
+    capture.symptom === "unknown" ? null : `symptom ${capture.symptom}`,
+  ];
+  return parts.filter((part) => part && part !== "unknown").join(", ") || "not said";
+}

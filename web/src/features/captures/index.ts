@@ -1,0 +1,1 @@
+export { CapturesStation } from "./CapturesStation";

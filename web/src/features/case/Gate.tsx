@@ -1,0 +1,57 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+
+import type { Schemas } from "../../api/client";
+
+type Step = Schemas["Verdict"]["teardown"];
+
+/** What must be read from a metre away. */
+export const GATE_WORDS: Record<Step, string> = {
+  no: "Covers stay on",
+  confirm_first: "Confirm first",
+  go: "Open up",
+};
+
+const STEPS: { step: Step; text: string }[] = [
+  { step: "no", text: "no" },
+  { step: "confirm_first", text: "confirm first" },
+  { step: "go", text: "open up" },
+];
+
+/** May the covers come off? Three steps, the current one filled, and what is missing in one sentence. */
+export function Gate({ verdict }: { verdict: Schemas["Verdict"] }) {
+  return (
+    <Box borderWidth="2px" borderColor="ink" rounded="md" p="3.5" data-testid="gate">
+      <Text fontSize="30px" fontWeight="720" lineHeight="1.1" letterSpacing="-0.01em">
+        {GATE_WORDS[verdict.teardown]}
+      </Text>
+      <Flex as="ol" gap="1" my="2.5" listStyleType="none" aria-label="Covers off?">
+        {STEPS.map(({ step, text }) => {
+          const here = step === verdict.teardown;
+          return (
+            <Box
+              as="li"
+              key={step}
+              flex="1"
+              textAlign="center"
+              fontSize="11.5px"
+              py="1"
+              rounded="sm"
+              borderWidth="1px"
+              borderColor={here ? "ink" : "line"}
+              bg={here ? "ink" : "transparent"}
+              color={here ? "panel" : "mute"}
+              fontWeight={here ? "700" : "400"}
+              whiteSpace="nowrap"
+              aria-current={here ? "step" : undefined}
+            >
+              {text}
+            </Box>
+          );
+        })}
+      </Flex>
+      <Text fontSize="13.5px" lineHeight="1.4" color="mute">
+        {verdict.teardown_because}
+      </Text>
+    </Box>
+  );
+}

@@ -1,0 +1,2 @@
+export { CallStation } from "./CallStation";
+export { CasePanel } from "./CasePanel";

@@ -1,0 +1,83 @@
+/** A job: route on the left, station in the middle, the case on the right. */
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Link, Outlet, useNavigate, useParams } from "react-router";
+
+import type { Schemas } from "../../api/client";
+import { analysisQuery, capturesQuery, jobQuery } from "../../api/queries";
+import { usePutHeader } from "../../app/header";
+import { ErrorNote, useKeys, Waiting } from "../../ui";
+import { CasePanel } from "../case";
+import { Route } from "./Route";
+import { STATIONS } from "./stations";
+
+export function JobPage() {
+  const { jobId: text } = useParams();
+  const jobId = Number(text);
+  const job = useQuery(jobQuery(jobId));
+  const captures = useQuery({ ...capturesQuery(jobId), enabled: job.isSuccess });
+  const analysis = useQuery({ ...analysisQuery(jobId), enabled: job.isSuccess });
+  const navigate = useNavigate();
+  usePutHeader(job.data && <JobHeader job={job.data} />, JSON.stringify(job.data ?? jobId));
+  useKeys(Object.fromEntries(STATIONS.map((s) => [String(s.number), () => void navigate(`/jobs/${jobId}/${s.id}`)])));
+  if (job.isPending) return <Box p="8"><Waiting>Opening the job</Waiting></Box>;
+  if (job.isError)
+    return (
+      <Box p="8">
+        <ErrorNote error={job.error} onRetry={() => void job.refetch()} />
+        <Link to="/">To the bay board</Link>
+      </Box>
+    );
+  return (
+    <Grid
+      h="full"
+      minH="0"
+      templateColumns={{ base: "52px minmax(0, 1fr)", lg: "186px minmax(0, 1fr) auto" }}
+      templateRows={{ base: "minmax(0, 1fr) auto", lg: "minmax(0, 1fr)" }}
+    >
+      <Box
+        as="nav"
+        aria-label="Route"
+        gridRow="1 / -1"
+        borderRightWidth="1px"
+        borderColor="line"
+        overflowY="auto"
+        py="4"
+        px={{ base: "2", lg: "3" }}
+      >
+        <Route job={job.data} captures={captures.data} analysis={analysis.data ?? null} />
+      </Box>
+      <Box as="main" overflowY="auto" px="4.5" py="3.5" minW="0">
+        <Outlet context={{ job: job.data } satisfies JobContext} />
+      </Box>
+      <CasePanel analysis={analysis} />
+    </Grid>
+  );
+}
+
+export type JobContext = { job: Schemas["JobSummary"] };
+
+function JobHeader({ job }: JobContext) {
+  return (
+    <>
+      <Text truncate minW="0">
+        <b>{job.vehicle}</b> {[job.make_model, job.engine.name].filter(Boolean).join(", ")}
+      </Text>
+      {[job.complaint, ...job.codes].filter(Boolean).map((tag) => (
+        <Flex
+          key={tag}
+          display={{ base: "none", xl: "flex" }}
+          borderWidth="1px"
+          borderColor="line"
+          rounded="sm"
+          px="2"
+          fontSize="13px"
+          color="mute"
+          minW="0"
+        >
+          <Text truncate>{tag}</Text>
+        </Flex>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,112 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { NavLink } from "react-router";
+
+import type { Schemas } from "../../api/client";
+import { type Station, STATIONS } from "./stations";
+
+type Props = {
+  job: Schemas["JobSummary"];
+  captures: Schemas["ImportedCapture"][] | undefined;
+  analysis: Schemas["JobAnalysis"] | null;
+};
+
+export function Route(props: Props) {
+  return (
+    <Flex as="ol" direction="column" listStyleType="none" position="relative" gap={{ base: "1.5", lg: "0" }}>
+      {STATIONS.map((station) => (
+        <Box as="li" key={station.id} position="relative" minH={{ base: "auto", lg: "58px" }}>
+          <NavLink to={`/jobs/${props.job.id}/${station.id}`} title={station.name}>
+            {({ isActive }) => <Stop station={station} here={isActive} {...state(station, props)} />}
+          </NavLink>
+        </Box>
+      ))}
+    </Flex>
+  );
+}
+
+type State = { done: boolean; note: string };
+
+/** What is known at a station, in a few words; done once something is. */
+function state(station: Station, { job, captures, analysis }: Props): State {
+  const verdict = analysis?.analysis.verdict;
+  switch (station.id) {
+    case "complaint":
+      return { done: true, note: [job.complaint, ...job.codes].filter(Boolean).join(", ") || "none noted" };
+    case "captures": {
+      const count = captures?.length ?? 0;
+      return { done: count > 0, note: count ? `${count} recorded` : "none yet" };
+    }
+    case "phase": {
+      const finding = analysis?.analysis.captures.find((c) => c.finding)?.finding;
+      return { done: Boolean(finding), note: finding ? (finding.emphasis ?? "in time") : "not measured" };
+    }
+    case "call":
+      return { done: false, note: verdict ? GATE[verdict.teardown] : "no call yet" };
+    default:
+      return { done: false, note: "not built yet" };
+  }
+}
+
+const GATE = { go: "open up", confirm_first: "confirm first", no: "covers stay on" } as const;
+
+function Stop({ station, here, done, note }: { station: Station; here: boolean } & State) {
+  return (
+    <Flex
+      gap="2.5"
+      justify={{ base: "center", lg: "flex-start" }}
+      align="flex-start"
+      minH="44px"
+      color={here ? "petrol" : "ink"}
+      aria-label={`${station.number} ${station.name}: ${note}`}
+    >
+      <Box display={{ base: "none", lg: "block" }} pt="3px">
+        <Mark done={done} here={here} />
+      </Box>
+      <Flex
+        display={{ base: "flex", lg: "none" }}
+        align="center"
+        justify="center"
+        w="36px"
+        h="44px"
+        rounded="md"
+        bg={here ? "petrol" : "transparent"}
+        color={here ? "onPetrol" : "ink"}
+        borderWidth="1px"
+        borderStyle={done ? "solid" : "dashed"}
+        borderColor={here ? "petrol" : "line"}
+        fontWeight="700"
+      >
+        {station.number}
+      </Flex>
+      <Box display={{ base: "none", lg: "block" }} minW="0" pb="2">
+        <Text fontWeight="600" lineHeight="1.3">
+          <Box as="span" color="mute" fontWeight="400" mr="1.5">
+            {station.number}
+          </Box>
+          {station.name}
+        </Text>
+        <Text color="mute" fontSize="12.5px" lineHeight="1.3" lineClamp={2}>
+          {note}
+        </Text>
+      </Box>
+    </Flex>
+  );
+}
+
+/** Filled: done. Ring: here. Hollow: open. */
+function Mark({ done, here }: { done: boolean; here: boolean }) {
+  return (
+    <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true" fill="none" stroke="currentColor">
+      {here ? (
+        <>
+          <circle cx="8" cy="8" r="6.8" strokeWidth="2.2" />
+          <circle cx="8" cy="8" r="2.8" fill="currentColor" stroke="none" />
+        </>
+      ) : done ? (
+        <circle cx="8" cy="8" r="6" fill="var(--chakra-colors-petrol)" stroke="none" />
+      ) : (
+        <circle cx="8" cy="8" r="5.4" strokeWidth="1.3" stroke="var(--chakra-colors-mute)" />
+      )}
+    </svg>
+  );
+}

@@ -1,0 +1,2 @@
+export { JobPage } from "./JobPage";
+export { StationPage } from "./StationPage";

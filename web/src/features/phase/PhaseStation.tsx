@@ -1,0 +1,130 @@
+/** Phase: what the cam signals read against the crank, in words, as a picture, and as a table. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+
+import type { Schemas } from "../../api/client";
+import { analysisQuery, capturesQuery, stripQuery } from "../../api/queries";
+import { Choice, EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { CamTable } from "./CamTable";
+import { FindingHeadline } from "./FindingHeadline";
+import { RawSignals } from "./RawSignals";
+import { TurnStrip } from "./TurnStrip";
+import { usePhaseView } from "./view";
+
+export function PhaseStation({ jobId }: { jobId: number }) {
+  const captures = useQuery(capturesQuery(jobId));
+  const [search, setSearch] = useSearchParams();
+  if (captures.isPending) return <Waiting>Reading the captures</Waiting>;
+  if (captures.isError) return <ErrorNote error={captures.error} onRetry={() => void captures.refetch()} />;
+  const newest = captures.data.at(-1);
+  if (!newest)
+    return (
+      <EmptyNote title="Nothing to measure yet">
+        Add a capture with crank and cam signals first: station <Link to={`/jobs/${jobId}/captures`}>4 Captures</Link>.
+      </EmptyNote>
+    );
+  const asked = Number(search.get("capture"));
+  const shown = captures.data.find((c) => c.id === asked) ?? newest;
+  return (
+    <PhaseOfCapture
+      key={shown.id}
+      jobId={jobId}
+      capture={shown}
+      all={captures.data}
+      onPick={(id) => setSearch({ capture: id })}
+    />
+  );
+}
+
+type Props = {
+  jobId: number;
+  capture: Schemas["ImportedCapture"];
+  all: Schemas["ImportedCapture"][];
+  onPick: (captureId: string) => void;
+};
+
+function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
+  const analysis = useQuery(analysisQuery(jobId));
+  const strip = useQuery(stripQuery(capture.id));
+  const view = usePhaseView(strip.data);
+  const [raw, setRaw] = useState(false);
+  useKeys({ r: () => setRaw((on) => !on) });
+  const at = analysis.data?.capture_ids.indexOf(capture.id) ?? -1;
+  const result = analysis.data?.analysis.captures[at];
+  return (
+    <Box>
+      <FindingHeadline result={result} failed={analysis.error} />
+      <Flex gap="4" wrap="wrap" mb="2.5" align="center">
+        {all.length > 1 && (
+          <Choice
+            label="Capture"
+            options={all.map((c) => ({ value: String(c.id), text: c.name }))}
+            value={String(capture.id)}
+            onPick={onPick}
+          />
+        )}
+        <Choice
+          label="Read in"
+          options={[
+            { value: "degrees", text: "Degrees" },
+            { value: "teeth", text: "Wheel teeth", disabled: strip.data?.ruler?.pitch_deg == null },
+          ]}
+          value={view.unit}
+          onPick={view.setUnit}
+        />
+        <CycleStepper view={view} count={strip.data?.cycles.length ?? 0} />
+      </Flex>
+      {strip.isPending && <Waiting>Unrolling the capture</Waiting>}
+      {strip.isError && <ErrorNote error={strip.error} onRetry={() => void strip.refetch()} />}
+      {strip.data && <TurnStrip strip={strip.data} view={view} />}
+      <Problems result={result} />
+      {strip.data && strip.data.lanes.length > 0 && (
+        <CamTable lanes={strip.data.lanes} pitchDeg={strip.data.ruler?.pitch_deg ?? null} />
+      )}
+      <Flex mt="4" mb="2">
+        <QuietButton onClick={() => setRaw((on) => !on)} aria-expanded={raw} hint="R">
+          {raw ? "Hide the raw signals" : "Raw signals and rulers"}
+        </QuietButton>
+      </Flex>
+      {raw && strip.data && <RawSignals captureId={capture.id} strip={strip.data} view={view} />}
+    </Box>
+  );
+}
+
+function CycleStepper({ view, count }: { view: ReturnType<typeof usePhaseView>; count: number }) {
+  if (!count) return null;
+  return (
+    <Flex role="group" aria-label="Cycle" align="center" gap="1.5">
+      <QuietButton onClick={() => view.step(-1)} aria-label="Previous cycle">
+        ←
+      </QuietButton>
+      <Text fontSize="13px" minW="92px" textAlign="center" aria-live="polite" data-testid="cycle">
+        {view.cycle === null ? `all ${count} cycles` : `cycle ${view.cycle} of ${count}`}
+      </Text>
+      <QuietButton onClick={() => view.step(1)} aria-label="Next cycle">
+        →
+      </QuietButton>
+      {view.cycle !== null && (
+        <QuietButton onClick={() => view.setCycle(null)} hint="0">
+          All
+        </QuietButton>
+      )}
+    </Flex>
+  );
+}
+
+/** What could not be measured or must be known about it; said where it matters. */
+function Problems({ result }: { result: Schemas["CaptureResult"] | undefined }) {
+  if (!result?.problems?.length) return null;
+  return (
+    <Box as="ul" listStyleType="none" mt="3">
+      {result.problems.map((problem, i) => (
+        <Box as="li" key={i} borderLeftWidth="3px" borderColor="mute" pl="3" mb="1.5" fontSize="13.5px" maxW="720px">
+          {problem.text}
+        </Box>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,113 @@
+/** The turn strip: one cycle unrolled, crank wheel as a ruler, cams against their reference, all cycles behind. */
+import { Box, Text } from "@chakra-ui/react";
+
+import { ink } from "../../app/theme";
+import { useWidth } from "../../ui";
+import { CamLaneView } from "./CamLaneView";
+import { CrankRuler } from "./CrankRuler";
+import { Loupe } from "./Loupe";
+import { SpeedLaneView } from "./SpeedLaneView";
+import { type Lane, scaleOf, type Strip } from "./strip-geometry";
+import type { PhaseView } from "./view";
+import { WholeCapture } from "./WholeCapture";
+
+const TDC_H = 28;
+const RULER_H = 56;
+const SPEED_H = 66;
+const WHOLE_H = 92;
+
+export function TurnStrip({ strip, view }: { strip: Strip; view: PhaseView }) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const laneH = strip.lanes.length > 2 ? 60 : 70;
+  const scale = scaleOf(strip, Math.max(width, 360));
+  const lanesTop = TDC_H + (strip.ruler ? RULER_H : 8);
+  const speedTop = lanesTop + strip.lanes.length * laneH;
+  const wholeTop = speedTop + (strip.speed_lane ? SPEED_H : 0);
+  const height = wholeTop + WHOLE_H;
+  const picked = strip.lanes.findIndex((l) => l.cam === view.loupe?.cam && l.segment === view.loupe.segment);
+  const pickedLane = strip.lanes[picked];
+  return (
+    <Box ref={ref} position="relative" data-testid="turn-strip">
+      {strip.lanes.length === 0 && <NoLanes />}
+      {width > 0 && (
+        <svg width={width} height={height} role="group" aria-label={described(strip)} style={{ display: "block" }}>
+          <Patterns />
+          <TdcLines strip={strip} scale={scale} to={wholeTop - 6} />
+          {strip.ruler && <CrankRuler ruler={strip.ruler} scale={scale} top={TDC_H} />}
+          {strip.lanes.map((lane, i) => (
+            <CamLaneView
+              key={`${lane.cam} ${lane.segment}`}
+              lane={lane}
+              scale={scale}
+              view={view}
+              top={lanesTop + i * laneH}
+              height={laneH}
+              pitchDeg={strip.ruler?.pitch_deg ?? null}
+            />
+          ))}
+          {strip.speed_lane && (
+            <SpeedLaneView lane={strip.speed_lane} cycle={view.cycle} scale={scale} top={speedTop} height={SPEED_H} />
+          )}
+          <WholeCapture strip={strip} view={view} scale={scale} top={wholeTop} />
+        </svg>
+      )}
+      {pickedLane && view.loupe && (
+        <Loupe
+          lane={pickedLane}
+          edge={view.loupe.edge}
+          view={view}
+          scale={scale}
+          top={lanesTop + (picked + 1) * laneH - 6}
+          pitchDeg={strip.ruler?.pitch_deg ?? null}
+        />
+      )}
+    </Box>
+  );
+}
+
+function NoLanes() {
+  return (
+    <Text color="mute" mb="2">
+      No cam could be placed in the turn, so there is nothing to compare; what was measured of the crank is below.
+    </Text>
+  );
+}
+
+function described(strip: Strip): string {
+  const cams = strip.lanes.map((l: Lane) => `${l.name} ${l.offset_deg.toFixed(1)}`).join(", ");
+  return `One cycle unrolled over 720 degrees. Offsets in degrees, late positive: ${cams || "none"}`;
+}
+
+function Patterns() {
+  return (
+    <defs>
+      <pattern id="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <line x1="0" y1="0" x2="0" y2="5" stroke={ink("mute")} strokeWidth="0.9" opacity="0.55" />
+      </pattern>
+    </defs>
+  );
+}
+
+/** Dashed as long as TDC is assumed from the wheel, solid once pressure has confirmed it. */
+function TdcLines({ strip, scale, to }: { strip: Strip; scale: ReturnType<typeof scaleOf>; to: number }) {
+  return (
+    <g>
+      {strip.tdc.map((line) => (
+        <g key={line.cylinder}>
+          <rect x={scale.x(line.deg) - 25} y="1" width="50" height="19" rx="3" fill={ink("soft")} />
+          <text x={scale.x(line.deg)} y="15" textAnchor="middle" fontSize="12" fontWeight="600" fill={ink("ink")}>
+            TDC {line.cylinder}
+          </text>
+          <line
+            x1={scale.x(line.deg)}
+            x2={scale.x(line.deg)}
+            y1="20"
+            y2={to}
+            stroke={ink("mute")}
+            strokeDasharray={strip.tdc_confirmed ? undefined : "2 4"}
+          />
+        </g>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,73 @@
+import { ink } from "../../app/theme";
+import { LaneLabel } from "./LaneLabel";
+import type { Scale, Strip } from "./strip-geometry";
+import type { PhaseView } from "./view";
+
+type Props = { strip: Strip; view: PhaseView; scale: Scale; top: number };
+
+/** The capture over time with its numbered cycles; picking one picks it in the strip. What was left out says why. */
+export function WholeCapture({ strip, view, scale, top }: Props) {
+  const x = (s: number) => scale.left + ((s - strip.start_s) / strip.duration_s) * (scale.right - scale.left);
+  const boxTop = top + 8;
+  const boxH = 46;
+  const cycles = strip.cycles;
+  const peak = Math.max(1, ...strip.speed.rpm);
+  const y = (rpm: number) => boxTop + boxH - 4 - (rpm / peak) * (boxH - 18);
+  const line = strip.speed.times_s.map((t, i) => `${i ? "L" : "M"}${x(t).toFixed(1)} ${y(strip.speed.rpm[i] ?? 0).toFixed(1)}`);
+  return (
+    <g>
+      <LaneLabel
+        name="Whole capture"
+        below={[`${strip.duration_s.toFixed(1)} s, ${cycles.length} ${cycles.length === 1 ? "cycle" : "cycles"}`]}
+        color="ink"
+        y={boxTop + 16}
+      />
+      <line x1={scale.left} x2={scale.right} y1={boxTop + boxH} y2={boxTop + boxH} stroke={ink("line")} />
+      {cycles.map((cycle) => {
+        const on = cycle.number === view.cycle;
+        return (
+          <g
+            key={cycle.number}
+            style={{ cursor: "pointer" }}
+            onClick={() => view.setCycle(on ? null : cycle.number)}
+            data-testid={`cycle-${cycle.number}`}
+          >
+            <rect
+              x={x(cycle.from_s) + 0.5}
+              y={boxTop}
+              width={Math.max(1, x(cycle.to_s) - x(cycle.from_s) - 1)}
+              height={boxH}
+              fill={ink(on ? "petrolSoft" : "soft")}
+              stroke={on ? ink("petrol") : "none"}
+              strokeWidth="1.5"
+            >
+              <title>{`Cycle ${cycle.number}, ${cycle.mean_rpm.toFixed(0)} rpm`}</title>
+            </rect>
+            <text
+              x={x(cycle.from_s) + 5}
+              y={boxTop + 13}
+              fontSize="11.5"
+              fontWeight={on ? 700 : 400}
+              fill={ink(on ? "petrol" : "mute")}
+            >
+              {cycle.number}
+            </text>
+          </g>
+        );
+      })}
+      <path d={line.join("")} fill="none" stroke={ink("crank")} strokeWidth="1.3" pointerEvents="none" />
+      <text x={scale.left} y={boxTop + boxH + 15} fontSize="11" fill={ink("mute")} data-testid="left-out">
+        {leftOutWords(strip)}
+      </text>
+    </g>
+  );
+}
+
+function leftOutWords(strip: Strip): string {
+  const used = strip.cycles;
+  const first = used[0];
+  const last = used.at(-1);
+  const parts = strip.left_out.map((part) => `${part.from_s.toFixed(1)} to ${part.to_s.toFixed(1)} s ${part.reason}`);
+  if (!first || !last) return parts.length ? `left out: ${parts.join("; ")}` : "no whole cycle";
+  return parts.length ? `left out: ${parts.join("; ")}` : "nothing left out";
+}

@@ -1,0 +1,1 @@
+export { PhaseStation } from "./PhaseStation";

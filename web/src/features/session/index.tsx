@@ -1,0 +1,68 @@
+/** Asks for the passphrase where one is set, before anything else is shown. */
+import { Box, Field, Flex, Input, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+
+import { client, taken } from "../../api/client";
+import { sessionQuery } from "../../api/queries";
+import { ActionButton, ErrorNote, Waiting } from "../../ui";
+
+export function SessionGate({ children }: { children: ReactNode }) {
+  const session = useQuery(sessionQuery);
+  if (session.isPending) return <Waiting>Opening the workshop</Waiting>;
+  if (session.isError)
+    return (
+      <Box p="8">
+        <ErrorNote error={session.error} onRetry={() => void session.refetch()} />
+      </Box>
+    );
+  return session.data.signed_in ? children : <SignIn />;
+}
+
+function SignIn() {
+  const [passphrase, setPassphrase] = useState("");
+  const queries = useQueryClient();
+  const signIn = useMutation({
+    mutationFn: () => taken(client.POST("/api/session", { body: { passphrase } })),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  return (
+    <Flex minH="100dvh" align="center" justify="center" p="4">
+      <Box
+        as="form"
+        bg="panel"
+        borderWidth="1px"
+        borderColor="line"
+        rounded="md"
+        p="8"
+        w="380px"
+        onSubmit={(event) => {
+          event.preventDefault();
+          signIn.mutate();
+        }}
+      >
+        <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15">
+          Sign in
+        </Text>
+        <Text color="mute" mb="4">
+          This workshop is open to other machines, so it asks for its passphrase.
+        </Text>
+        <Field.Root mb="4">
+          <Field.Label>Passphrase</Field.Label>
+          <Input
+            type="password"
+            autoComplete="current-password"
+            autoFocus
+            value={passphrase}
+            onChange={(event) => setPassphrase(event.target.value)}
+            borderColor="mute"
+          />
+        </Field.Root>
+        {signIn.isError && <ErrorNote error={signIn.error} />}
+        <ActionButton type="submit" mt="4" w="full" loading={signIn.isPending}>
+          Sign in
+        </ActionButton>
+      </Box>
+    </Flex>
+  );
+}

@@ -1,0 +1,41 @@
+import { Button, Flex, Text } from "@chakra-ui/react";
+
+type Props<T extends string> = {
+  label: string;
+  options: readonly { value: T; text: string; disabled?: boolean; title?: string }[];
+  value: T;
+  onPick: (value: T) => void;
+};
+
+/** One of a few, all of them in view. */
+export function Choice<T extends string>({ label, options, value, onPick }: Props<T>) {
+  return (
+    <Flex role="group" aria-label={label} align="center" gap="1.5">
+      <Text color="mute" fontSize="12.5px" mr="0.5">
+        {label}
+      </Text>
+      {options.map((option) => {
+        const on = option.value === value;
+        return (
+          <Button
+            key={option.value}
+            h="32px"
+            px="2.5"
+            fontSize="13px"
+            fontWeight={on ? "680" : "500"}
+            borderWidth="1px"
+            borderColor={on ? "petrol" : "line"}
+            bg={on ? "petrol" : "panel"}
+            color={on ? "onPetrol" : "ink"}
+            aria-pressed={on}
+            disabled={option.disabled ?? false}
+            title={option.title ?? ""}
+            onClick={() => onPick(option.value)}
+          >
+            {option.text}
+          </Button>
+        );
+      })}
+    </Flex>
+  );
+}

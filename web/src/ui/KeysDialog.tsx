@@ -1,0 +1,49 @@
+import { CloseButton, Dialog, Flex, Kbd, Portal, Text } from "@chakra-ui/react";
+
+const KEYS: [string, string][] = [
+  ["1 – 9", "Go to that station of the job"],
+  ["B", "Bay board"],
+  ["N", "New job (on the board)"],
+  ["↑ ↓ Enter", "Pick and open a job (on the board)"],
+  ["← →", "Step through the cycles (Phase)"],
+  ["0", "All cycles together again (Phase)"],
+  ["E, Shift E", "Loupe on the next or previous edge (Phase)"],
+  ["L", "Loupe on or off (Phase)"],
+  ["T", "Degrees or wheel teeth (Phase)"],
+  ["R", "Raw signals and rulers (Phase)"],
+  ["A", "Add a capture (Captures)"],
+  ["U", "Undo taking a capture out (Captures)"],
+  ["C", "Open or fold the case"],
+  ["D", "Under-bonnet mode or daylight"],
+  ["?", "This list"],
+];
+
+export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(e) => !e.open && onClose()} size="sm">
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="panel" color="ink">
+            <Dialog.Header>
+              <Dialog.Title>Keys</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body pb="6">
+              {KEYS.map(([key, does]) => (
+                <Flex key={key} gap="4" py="1" align="baseline">
+                  <Kbd w="92px" flex="none" justifyContent="center" bg="soft" color="ink">
+                    {key}
+                  </Kbd>
+                  <Text>{does}</Text>
+                </Flex>
+              ))}
+            </Dialog.Body>
+            <Dialog.CloseTrigger asChild>
+              <CloseButton size="sm" aria-label="Close" />
+            </Dialog.CloseTrigger>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

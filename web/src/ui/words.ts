@@ -1,0 +1,33 @@
+/** Numbers as people read them. Rounding follows the uncertainty, the sign is a word. */
+
+/** Decimals that an uncertainty in degrees carries: none from ± 3 up, else one. */
+function decimals(u95: number): number {
+  return u95 >= 3 ? 0 : 1;
+}
+
+export function sized(value: number, u95 = 0.5): string {
+  return `${Math.abs(value).toFixed(decimals(u95))}°`;
+}
+
+/** "late", "early", or nothing for what rounds to zero. */
+export function signWord(value: number, u95 = 0.5): string {
+  if (Number(Math.abs(value).toFixed(decimals(u95))) === 0) return "";
+  return value > 0 ? "late" : "early";
+}
+
+/** "17.1° late" */
+export function offsetWords(value: number, u95 = 0.5): string {
+  return `${sized(value, u95)} ${signWord(value, u95)}`.trim();
+}
+
+export function plusMinus(u95: number): string {
+  if (u95 >= 3) return `± ${u95.toFixed(0)}`;
+  return `± ${u95 >= 0.095 ? u95.toFixed(1) : Math.max(u95, 0.01).toFixed(2)}`;
+}
+
+/** A probability as a person says it: never 0 or 100. */
+export function percent(probability: number): string {
+  if (probability < 0.01) return "under 1%";
+  if (probability > 0.99) return "over 99%";
+  return `${(100 * probability).toFixed(0)}%`;
+}
