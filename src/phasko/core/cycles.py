@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from phasko.core import numbers
 from phasko.core.turn import PieceTurn
 
 __all__ = ["Cycle", "Exclusion", "cycle_origin_deg", "exclusions", "whole_cycles"]
@@ -61,7 +62,7 @@ def exclusions(pieces: Sequence[PieceTurn], start_s: float, end_s: float) -> tup
         low, high = turn.piece.usable_s
         begins = float(turn.piece.times_s[0])
         if begins - at > 0.05:
-            found.append(Exclusion(at, begins, "no teeth: at rest, or the count was lost"))
+            found.append(_no_teeth(at, begins))
         if low - begins > 0.02:
             found.append(Exclusion(begins, low, "start from rest"))
         ends = float(turn.piece.times_s[-1])
@@ -69,5 +70,9 @@ def exclusions(pieces: Sequence[PieceTurn], start_s: float, end_s: float) -> tup
             found.append(Exclusion(high, ends, "running out or rolling back"))
         at = ends
     if end_s - at > 0.05:
-        found.append(Exclusion(at, end_s, "no teeth: at rest, or the count was lost"))
+        found.append(_no_teeth(at, end_s))
     return tuple(found)
+
+
+def _no_teeth(from_s: float, to_s: float) -> Exclusion:
+    return Exclusion(from_s, to_s, "at rest" if to_s - from_s >= numbers.REST_GAP_S.value else "no teeth counted")

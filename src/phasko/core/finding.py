@@ -112,7 +112,7 @@ def _detail(capture: CaptureMeasurement, readings: Sequence[CamReading]) -> str:
     about = capture.recording.description
     total = max(_total(r) for r in readings)
     offsets = [r.offset for r in readings if r.offset is not None]
-    cycles = min(o.offset.cycles_used for o in offsets)
+    cycles = _whole_cycles(capture, readings[0].segment) or min(o.offset.cycles_used for o in offsets)
     unsteady = any(o.state == "unsteady" for o in offsets)
     steadiness = f"{'unsteady' if unsteady else 'steady'} over {cycles} cycle{'' if cycles == 1 else 's'}"
     against = "known good captures" if all(r.reference.source == "reference" for r in readings) else "the profile"
@@ -122,6 +122,12 @@ def _detail(capture: CaptureMeasurement, readings: Sequence[CamReading]) -> str:
     if about.phasers != "unknown" and any(r.cam.phaser for r in readings):
         parts.append(f"phasers {about.phasers}")
     return ", ".join(parts) + "; TDC assumed from the wheel"
+
+
+def _whole_cycles(capture: CaptureMeasurement, kind: str) -> int:
+    """Whole cycles of that state, as they are numbered on screen; edges of cut cycles are measured besides."""
+    spans = [(s.from_s, s.to_s) for s in capture.segments if s.kind == kind]
+    return sum(any(low <= c.from_s and c.to_s <= high for low, high in spans) for c in capture.cycles)
 
 
 def _why_nothing(capture: CaptureMeasurement) -> str:

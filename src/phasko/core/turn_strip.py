@@ -61,11 +61,12 @@ class StripEdge(StripPart):
 
 
 class CycleEdge(StripPart):
-    """Where one edge stood in one numbered cycle, as lateness against its reference."""
+    """Where one edge stood in one numbered cycle, as lateness against its reference, and when it passed."""
 
     cycle: int
     edge: int
     delta_deg: float
+    time_s: float
 
 
 class CamLane(StripPart):
@@ -238,7 +239,12 @@ def _cycle_edges(reading: CamReading, capture: CaptureMeasurement) -> list[Cycle
         cycle = capture.cycles[int(place[i])]
         if edges.times_s[i] < cycle.to_s:
             found.append(
-                CycleEdge(cycle=cycle.number, edge=int(edges.reference[i]), delta_deg=float(edges.delta_deg[i]))
+                CycleEdge(
+                    cycle=cycle.number,
+                    edge=int(edges.reference[i]),
+                    delta_deg=float(edges.delta_deg[i]),
+                    time_s=float(edges.times_s[i]),
+                )
             )
     return found
 

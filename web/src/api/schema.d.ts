@@ -605,7 +605,7 @@ export interface components {
         };
         /**
          * CycleEdge
-         * @description Where one edge stood in one numbered cycle, as lateness against its reference.
+         * @description Where one edge stood in one numbered cycle, as lateness against its reference, and when it passed.
          */
         CycleEdge: {
             /** Cycle */
@@ -614,6 +614,8 @@ export interface components {
             edge: number;
             /** Delta Deg */
             delta_deg: number;
+            /** Time S */
+            time_s: number;
         };
         /** CylinderPressureResult */
         CylinderPressureResult: {

@@ -38,7 +38,7 @@ def decide_gate(
     leader = weighed[0]
     need = teardown_probability(weighed)
     if need < numbers.GATE_SUSPICION.value:
-        return Gate("no", f"Only {100 * need:.0f} in 100 speaks for anything behind the covers.")
+        return Gate("no", f"Only {100 * need:.0f} in 100 speak for anything behind the covers.")
     if not leader.explanation.needs_covers_off:
         return Gate("confirm_first", "The leading explanation needs no covers off, but one that does is not excluded.")
     missing = _missing(profile, weighed, observed)

@@ -16,6 +16,8 @@ __all__ = ["reasons"]
 
 _MOST = 4
 _PITCH_SAYS_NOTHING = ("phaser_off_park", "chain_stretched", "reference_wrong")
+_FITS_ANYTHING = ("something_else",)
+"""Left over when nothing else fits: no value speaks for it, so none is named."""
 _TELLING = 0.7
 """Natural logarithm of the odds (two to one) from which a term is worth a sentence."""
 
@@ -35,12 +37,15 @@ def reasons(
         chance = np.array([weighed[j].explanation.prior(profile) for j in others])
         rival = np.log(np.exp(logs[others]).T @ (chance / chance.sum()) + 1e-300)
         gain = logs[i] - rival
+        if one.explanation.fault in _FITS_ANYTHING:
+            found[one.explanation.fault] = [], []
+            continue
         speaks_for, against = _sentences(one, observed, gain)
         whole = _whole_pitches(weighed, one, observed)
         if whole and one.best.branch.pitches is not None:
             speaks_for.insert(0, f"The offset is {whole} pitches, a whole number")
         elif whole:
-            against.append(f"Would have stopped at a whole number of pitches ({whole}) by chance")
+            against.append(f"A whole number of pitches ({whole}) would be chance")
         found[one.explanation.fault] = speaks_for, against
     return found
 

@@ -58,12 +58,15 @@ export function CasePanel({ analysis }: Props) {
   );
 }
 
+/** Read before the next test is begun; the others are for later. */
+const FIRST_CAUTION = "stop_cranking";
+
 function Body({ analysis, verdict }: Props & { verdict: Verdict | undefined }) {
   if (analysis.isError) return <ErrorNote error={analysis.error} onRetry={() => void analysis.refetch()} />;
   if (analysis.isPending) return <Waiting>Weighing the explanations</Waiting>;
   if (!verdict) return <Text color="mute">No call yet. It appears here with the first capture.</Text>;
   return (
-    <Flex direction="column" gap="3.5" opacity={analysis.isFetching ? 0.7 : 1}>
+    <Flex direction="column" gap="3" opacity={analysis.isFetching ? 0.7 : 1}>
       {verdict.undecided && (
         <Box borderLeftWidth="4px" borderColor="ink" pl="3">
           <Text fontWeight="680">Undecided</Text>
@@ -72,8 +75,9 @@ function Body({ analysis, verdict }: Props & { verdict: Verdict | undefined }) {
       )}
       <Explanations faults={verdict.faults} />
       <Gate verdict={verdict} />
+      <Cautions cautions={verdict.cautions.filter((c) => c === FIRST_CAUTION)} />
       {verdict.next_test && <NextTestCard test={verdict.next_test} />}
-      <Cautions cautions={verdict.cautions} />
+      <Cautions cautions={verdict.cautions.filter((c) => c !== FIRST_CAUTION)} />
     </Flex>
   );
 }
@@ -82,7 +86,7 @@ type BarProps = { verdict: Verdict | undefined; raised: boolean; onToggle: () =>
 
 function FoldedBar({ verdict, raised, onToggle }: BarProps) {
   const leader = verdict?.faults[0];
-  const called = !leader ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title} ${percent(leader.probability)}`;
+  const called = !leader ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title}, ${percent(leader.probability)}`;
   return (
     <Flex display={{ base: "flex", lg: "none" }} align="center" gap="4" px="4" h="63px">
       <Box flex="1" minW="0">

@@ -3,7 +3,7 @@ import { Box, Text } from "@chakra-ui/react";
 const WORDS: Record<string, { head: string; text: string }> = {
   stop_cranking: {
     head: "Stop cranking.",
-    text: "Valves and pistons can meet in this engine. Look first; your shop's rules and the maker's procedure come before this screen.",
+    text: "Valves and pistons can meet in this engine. Look first; the maker's procedure and your shop's rules come first.",
   },
   inspect_valves: {
     head: "Before it runs again,",

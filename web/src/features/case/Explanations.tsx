@@ -52,7 +52,7 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
         <Box h="6px" bg="soft" rounded="full" mt="1" mb="0.5" aria-hidden="true">
           <Box h="full" w={`${100 * fault.probability}%`} minW="2px" bg="petrol" rounded="full" transition="width 150ms" />
         </Box>
-        {!open && (
+        {!open && fault.probability >= LEAST && (
           <Text color="mute" fontSize="12.5px" lineHeight="1.35" lineClamp={2}>
             {summary(fault)}
           </Text>

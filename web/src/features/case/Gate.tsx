@@ -20,11 +20,11 @@ const STEPS: { step: Step; text: string }[] = [
 /** May the covers come off? Three steps, the current one filled, and what is missing in one sentence. */
 export function Gate({ verdict }: { verdict: Schemas["Verdict"] }) {
   return (
-    <Box borderWidth="2px" borderColor="ink" rounded="md" p="3.5" data-testid="gate">
+    <Box borderWidth="2px" borderColor="ink" rounded="md" px="3.5" py="2.5" data-testid="gate">
       <Text fontSize="30px" fontWeight="720" lineHeight="1.1" letterSpacing="-0.01em">
         {GATE_WORDS[verdict.teardown]}
       </Text>
-      <Flex as="ol" gap="1" my="2.5" listStyleType="none" aria-label="Covers off?">
+      <Flex as="ol" gap="1" my="2" listStyleType="none" aria-label="Covers off?">
         {STEPS.map(({ step, text }) => {
           const here = step === verdict.teardown;
           return (

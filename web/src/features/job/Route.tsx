@@ -15,6 +15,9 @@ export function Route(props: Props) {
     <Flex as="ol" direction="column" listStyleType="none" position="relative" gap={{ base: "1.5", lg: "0" }}>
       {STATIONS.map((station) => (
         <Box as="li" key={station.id} position="relative" minH={{ base: "auto", lg: "58px" }}>
+          {station.number < STATIONS.length && (
+            <Box display={{ base: "none", lg: "block" }} position="absolute" left="7.5px" top="21px" bottom="-2px" w="1px" bg="line" />
+          )}
           <NavLink to={`/jobs/${props.job.id}/${station.id}`} title={station.name}>
             {({ isActive }) => <Stop station={station} here={isActive} {...state(station, props)} />}
           </NavLink>

@@ -1,11 +1,11 @@
 import { Fragment } from "react";
 
 import { ink } from "../../app/theme";
-import { offsetWords, signWord } from "../../ui";
+import { offsetWords, signWord, SvgText } from "../../ui";
 import { sensorName } from "./CrankRuler";
 import { LaneLabel } from "./LaneLabel";
 import {
-  flagPlace,
+  flagRoom,
   hasLevels,
   highStretches,
   type Lane,
@@ -121,16 +121,19 @@ function Arrows({ lane, shown, scale, y }: { lane: Lane; shown: Placed[]; scale:
 type FlagProps = { lane: Lane; shown: Placed[]; scale: Scale; y: number; unit: Unit; pitchDeg: number | null };
 
 function Flag({ lane, shown, scale, y, unit, pitchDeg }: FlagProps) {
-  const text = flagText(lane, unit, pitchDeg);
-  const width = 13 + text.length * 6.6;
-  const x = Math.min(flagPlace(shown, scale), scale.right - width);
+  const room = flagRoom(shown, scale);
+  const widthOf = (words: string) => 14 + words.length * 5.9;
+  const long = flagText(lane, unit, pitchDeg);
+  const text = widthOf(long) > room.width ? (long.split(" · ")[0] ?? long) : long;
+  const width = widthOf(text);
+  const x = Math.min(room.x, scale.right - width);
   const calm = lane.state === "in";
   return (
     <g data-testid={`flag-${lane.cam}`}>
       <rect x={x} y={y} width={width} height="18" rx="2" fill={ink(calm ? "soft" : "lateSoft")} />
-      <text x={x + 7} y={y + 13} fontSize="12" fontWeight="680" fill={ink(calm ? "ink" : "late")}>
+      <SvgText x={x + 7} y={y + 13} size={12} weight={680} fill={ink(calm ? "ink" : "late")}>
         {text}
-      </text>
+      </SvgText>
     </g>
   );
 }
@@ -143,7 +146,7 @@ function flagText(lane: Lane, unit: Unit, pitchDeg: number | null): string {
   const head =
     unit === "teeth" && teeth !== null
       ? `${teeth} wheel teeth ${signWord(lane.offset_deg, lane.total_u95_deg)}`.trim()
-      : degrees + (pitches || teeth === null ? "" : ` · ${teeth} wheel teeth`);
+      : degrees + (pitches || teeth === null || Number(teeth) === 0 ? "" : ` · ${teeth} wheel teeth`);
   return (lane.state === "unsteady" ? `unsteady · ${head}` : head) + pitches;
 }
 

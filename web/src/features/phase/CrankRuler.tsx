@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { ink } from "../../app/theme";
+import { SvgText } from "../../ui";
 import { LaneLabel } from "./LaneLabel";
 import type { Scale } from "./strip-geometry";
 
@@ -20,9 +21,9 @@ export function CrankRuler({ ruler, scale, top }: Props) {
           <g key={`${tick.tooth} ${tick.deg}`}>
             <line x1={x} x2={x} y1={base} y2={base - (numbered ? 20 : 12)} stroke={ink("crank")} strokeWidth={numbered ? 2 : 1.6} />
             {numbered && (
-              <text x={x} y={base + 13} textAnchor="middle" fontSize="11" fill={ink("mute")}>
+              <SvgText x={x} y={base + 13} textAnchor="middle" size={11} fill={ink("mute")}>
                 {tick.tooth}
-              </text>
+              </SvgText>
             )}
           </g>
         );
@@ -48,7 +49,7 @@ export function CrankRuler({ ruler, scale, top }: Props) {
 /** Numbers every 10 teeth, or every 5 or 1 where there is room. */
 function numbering(ruler: Schemas["Ruler"], scale: Scale): number {
   const pitch = ruler.pitch_deg ?? 720 / Math.max(1, ruler.ticks.length);
-  return [1, 2, 5, 10, 20].find((n) => n * pitch * scale.perDeg > 22) ?? 50;
+  return [1, 2, 5, 10, 20].find((n) => n * pitch * scale.perDeg > 30) ?? 50;
 }
 
 export function sensorName(sensor: string): string {

@@ -1,4 +1,5 @@
 import { ink } from "../../app/theme";
+import { SvgText } from "../../ui";
 
 type Props = { name: string; below: string[]; color: string; y: number };
 
@@ -8,14 +9,14 @@ export function LaneLabel({ name, below, color, y }: Props) {
   return (
     <g>
       {lines.map((line, i) => (
-        <text key={line} x="0" y={y + 14 * i} fontSize="13" fontWeight="650" fill={ink(color)}>
+        <SvgText key={line} x="0" y={y + 14 * i} size={13} weight={650} fill={ink(color)}>
           {line}
-        </text>
+        </SvgText>
       ))}
       {below.map((line, i) => (
-        <text key={line} x="0" y={y + 14 * (lines.length + i)} fontSize="11" fill={ink("mute")}>
+        <SvgText key={line} x="0" y={y + 14 * (lines.length + i)} size={11} fill={ink("mute")}>
           {line}
-        </text>
+        </SvgText>
       ))}
     </g>
   );

@@ -2,7 +2,7 @@
 import { Box, CloseButton, Flex, Text } from "@chakra-ui/react";
 
 import { ink } from "../../app/theme";
-import { offsetWords, plusMinus } from "../../ui";
+import { offsetWords, plusMinus, SvgText } from "../../ui";
 import { type Lane, placedEdges, type Scale, unrolled } from "./strip-geometry";
 import type { PhaseView } from "./view";
 
@@ -68,9 +68,9 @@ export function Loupe({ lane, edge: number, view, scale, top, pitchDeg }: Props)
           <g key={d}>
             <line x1={x(d)} x2={x(d)} y1={H - 20} y2={H - (d % 5 === 0 ? 12 : 16)} stroke={ink("mute")} />
             {d % 5 === 0 && (
-              <text x={x(d)} y={H - 2} textAnchor="middle" fontSize="11" fill={ink("mute")}>
+              <SvgText x={x(d)} y={H - 2} textAnchor="middle" size={11} fill={ink("mute")}>
                 {d === 0 ? "ref" : `${d > 0 ? "+" : "−"}${Math.abs(d)}°`}
-              </text>
+              </SvgText>
             )}
           </g>
         ))}

@@ -5,7 +5,7 @@ import { useState } from "react";
 
 import { rawQuery } from "../../api/queries";
 import { ink } from "../../app/theme";
-import { ErrorNote, QuietButton, useWidth, Waiting } from "../../ui";
+import { ErrorNote, QuietButton, useWidth, Waiting, SvgText } from "../../ui";
 import { RawLane } from "./RawLane";
 import { RulerReading } from "./RulerReading";
 import { LABEL_PX, type Strip } from "./strip-geometry";
@@ -96,10 +96,14 @@ export function RawSignals({ captureId, strip, view }: Props) {
   );
 }
 
-/** To the nearest cycle border within a few pixels; edges snap in the reading itself. */
+/** To the nearest cam edge or cycle border within a few pixels. */
 function snapped(strip: Strip, time: number, within: number): number {
-  const marks = strip.cycles.flatMap((c) => [c.from_s, c.to_s]);
-  return marks.find((mark) => Math.abs(mark - time) < within) ?? time;
+  const marks = [
+    ...strip.cycles.flatMap((c) => [c.from_s, c.to_s]),
+    ...strip.lanes.flatMap((lane) => lane.cycle_edges.map((e) => e.time_s)),
+  ];
+  const nearest = marks.reduce((best, mark) => (Math.abs(mark - time) < Math.abs(best - time) ? mark : best), Infinity);
+  return Math.abs(nearest - time) < within ? nearest : time;
 }
 
 type LineProps = {
@@ -137,9 +141,9 @@ function RulerLine({ name, px, height, limits, onMove, onNudge }: LineProps) {
       <line x1={at} x2={at} y1="0" y2={height} stroke={ink("petrol")} strokeWidth="1.6" />
       <rect x={at - 9} y="0" width="18" height={height} fill="transparent" />
       <rect x={at - 8} y="0" width="16" height="16" rx="2" fill={ink("petrol")} />
-      <text x={at} y="12" textAnchor="middle" fontSize="11" fontWeight="700" fill={ink("onPetrol")}>
+      <SvgText x={at} y="12" textAnchor="middle" size={11} weight={700} fill={ink("onPetrol")}>
         {name}
-      </text>
+      </SvgText>
     </g>
   );
 }

@@ -2,7 +2,7 @@
 import { Box, Text } from "@chakra-ui/react";
 
 import { ink } from "../../app/theme";
-import { useWidth } from "../../ui";
+import { useWidth, SvgText } from "../../ui";
 import { CamLaneView } from "./CamLaneView";
 import { CrankRuler } from "./CrankRuler";
 import { Loupe } from "./Loupe";
@@ -95,9 +95,9 @@ function TdcLines({ strip, scale, to }: { strip: Strip; scale: ReturnType<typeof
       {strip.tdc.map((line) => (
         <g key={line.cylinder}>
           <rect x={scale.x(line.deg) - 25} y="1" width="50" height="19" rx="3" fill={ink("soft")} />
-          <text x={scale.x(line.deg)} y="15" textAnchor="middle" fontSize="12" fontWeight="600" fill={ink("ink")}>
+          <SvgText x={scale.x(line.deg)} y="15" textAnchor="middle" size={12} weight={600} fill={ink("ink")}>
             TDC {line.cylinder}
-          </text>
+          </SvgText>
           <line
             x1={scale.x(line.deg)}
             x2={scale.x(line.deg)}

@@ -1,4 +1,5 @@
 import { ink } from "../../app/theme";
+import { SvgText } from "../../ui";
 import { LaneLabel } from "./LaneLabel";
 import type { Scale, Strip } from "./strip-geometry";
 import type { PhaseView } from "./view";
@@ -11,8 +12,11 @@ export function WholeCapture({ strip, view, scale, top }: Props) {
   const boxTop = top + 8;
   const boxH = 46;
   const cycles = strip.cycles;
-  const peak = Math.max(1, ...strip.speed.rpm);
-  const y = (rpm: number) => boxTop + boxH - 4 - (rpm / peak) * (boxH - 18);
+  const settled = strip.speed_lane?.rpm.flat() ?? strip.speed.rpm;
+  const peak = Math.max(1, ...settled);
+  const low = 0.8 * Math.min(peak - 1, ...settled);
+  const share = (rpm: number) => Math.min(1, Math.max(0, (rpm - low) / (peak - low)));
+  const y = (rpm: number) => boxTop + boxH - 2 - share(rpm) * (boxH - 20);
   const line = strip.speed.times_s.map((t, i) => `${i ? "L" : "M"}${x(t).toFixed(1)} ${y(strip.speed.rpm[i] ?? 0).toFixed(1)}`);
   return (
     <g>
@@ -43,31 +47,29 @@ export function WholeCapture({ strip, view, scale, top }: Props) {
             >
               <title>{`Cycle ${cycle.number}, ${cycle.mean_rpm.toFixed(0)} rpm`}</title>
             </rect>
-            <text
+            <SvgText
               x={x(cycle.from_s) + 5}
               y={boxTop + 13}
-              fontSize="11.5"
-              fontWeight={on ? 700 : 400}
+              size={11.5}
+              weight={on ? 700 : 400}
               fill={ink(on ? "petrol" : "mute")}
             >
               {cycle.number}
-            </text>
+            </SvgText>
           </g>
         );
       })}
       <path d={line.join("")} fill="none" stroke={ink("crank")} strokeWidth="1.3" pointerEvents="none" />
-      <text x={scale.left} y={boxTop + boxH + 15} fontSize="11" fill={ink("mute")} data-testid="left-out">
+      <SvgText x={scale.left} y={boxTop + boxH + 15} size={11} fill={ink("mute")} data-testid="left-out">
         {leftOutWords(strip)}
-      </text>
+      </SvgText>
     </g>
   );
 }
 
 function leftOutWords(strip: Strip): string {
-  const used = strip.cycles;
-  const first = used[0];
-  const last = used.at(-1);
-  const parts = strip.left_out.map((part) => `${part.from_s.toFixed(1)} to ${part.to_s.toFixed(1)} s ${part.reason}`);
-  if (!first || !last) return parts.length ? `left out: ${parts.join("; ")}` : "no whole cycle";
-  return parts.length ? `left out: ${parts.join("; ")}` : "nothing left out";
+  if (!strip.left_out.length) return "nothing left out";
+  return `left out: ${strip.left_out
+    .map((part) => `${part.from_s.toFixed(2)} to ${part.to_s.toFixed(2)} s ${part.reason}`)
+    .join("; ")}`;
 }

@@ -67,28 +67,14 @@ export function levelPath(edges: Placed[], scale: Scale, high: number, low: numb
   return `${path}H${scale.right}`;
 }
 
-/** The widest room for a flag under a lane: between two arrows. */
-export function flagPlace(edges: Placed[], scale: Scale): number {
-  const places = [...edges.map((e) => scale.x(e.deg)), scale.right];
-  let best = scale.left;
-  let room = 0;
+/** The widest room for a flag under a lane, between two arrows: where it begins and how wide it is. */
+export function flagRoom(edges: Placed[], scale: Scale): { x: number; width: number } {
+  const places = [scale.left, ...edges.map((e) => scale.x(e.deg)), scale.right];
+  let best = { x: scale.left, width: 0 };
   for (let i = 0; i + 1 < places.length; i++) {
     const from = places[i] ?? 0;
-    const to = places[i + 1] ?? 0;
-    if (to - from > room) {
-      room = to - from;
-      best = from;
-    }
+    const width = (places[i + 1] ?? 0) - from;
+    if (width > best.width) best = { x: from + 5, width: width - 22 };
   }
-  return best + 5;
-}
-
-/** Ticks of a value axis: about `count` round numbers inside the range. */
-export function roundTicks(low: number, high: number, count: number): number[] {
-  const raw = (high - low) / Math.max(1, count);
-  const power = 10 ** Math.floor(Math.log10(raw));
-  const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= raw) ?? raw;
-  const ticks: number[] = [];
-  for (let v = Math.ceil(low / step) * step; v <= high + 1e-9; v += step) ticks.push(Number(v.toFixed(6)));
-  return ticks;
+  return best;
 }
