@@ -17,7 +17,7 @@ from phasko.core.edges import EdgeTrain, shortest_pulse_share, switching_edges
 from phasko.core.recording import Channel, Recording
 from phasko.core.reference import CamReference, profile_references
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
-from phasko.core.teeth import count_teeth, recognised_wheel, wheel_name
+from phasko.core.teeth import ToothCount, count_teeth, recognised_wheel, wheel_name
 from phasko.core.turn import PieceTurn, resolve_turn
 
 __all__ = ["CamReading", "CaptureMeasurement", "measure_capture"]
@@ -80,8 +80,7 @@ def measure_capture(
         return CaptureMeasurement(recording, tuple(problems))
     times = train.of_kind(profile.crank.timing_edge)
     count = count_teeth(times, profile.crank.wheel)
-    odd_edges = sum(odd.count for odd in count.irregularities)
-    if count.misfit_share + odd_edges / max(1, times.size) > numbers.WHEEL_MISMATCH_SHARE.value:
+    if _another_wheel(count, times.size):
         return _other_wheel(recording, profile, train, problems)
     clock = crank_clock(times, count, profile.crank.wheel, profile.crank.index_deg)
     if not clock.pieces:
@@ -121,6 +120,12 @@ def measure_capture(
         cams,
         tuple(cam.id for cam in profile.cams if cam.id in hooked and cam.id not in trains),
     )
+
+
+def _another_wheel(count: ToothCount, edges: int) -> bool:
+    odd_edges = sum(odd.count for odd in count.irregularities)
+    misfits = count.misfit_share + odd_edges / max(1, edges) > numbers.WHEEL_MISMATCH_SHARE.value
+    return misfits or count.gaps_seen_share < numbers.WHEEL_GAPS_SEEN_LEAST.value
 
 
 def _state_problems(recording: Recording) -> list[Problem]:

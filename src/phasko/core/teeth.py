@@ -36,7 +36,8 @@ class ToothCount:
     """For each edge its running tooth number (turn * teeth + tooth), or below 0 when it is no tooth.
 
     ``tooth_number`` grows from 0 within a piece; pieces (``piece``, one number per edge) are separated by rest or by
-    a place where the count was lost.
+    a place where the count was lost. ``gaps_seen_share`` is the share of the wheel's long gaps that stood, as long as
+    they should be, where the count passed them: near 1 on the right wheel, near 0 on another (1 without long gaps).
     """
 
     tooth_number: Ints
@@ -45,6 +46,7 @@ class ToothCount:
     irregularities: tuple[Irregularity, ...]
     misfit_share: float
     signature: bool
+    gaps_seen_share: float
 
 
 def wheel_name(wheel: Wheel) -> str:
@@ -95,9 +97,31 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
         misfits += run.misfits
         found += run.irregularities
     counted = max(1, times_s.size)
-    return ToothCount(
-        number, piece, gaps.size, tuple(found), misfits / counted, bool(np.ptp(gaps) > 0.05 * gaps.mean())
-    )
+    signature = bool(np.ptp(gaps) > 0.05 * gaps.mean())
+    seen = _gaps_seen_share(times_s, number, piece, gaps)
+    return ToothCount(number, piece, gaps.size, tuple(found), misfits / counted, signature, seen)
+
+
+def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -> float:
+    """Of all long gaps the count has passed, those that a single interval of the right ratio to its neighbours fills."""
+    teeth = gaps.size
+    long = np.flatnonzero(gaps > 1.5 * np.median(gaps))
+    tooth = np.flatnonzero(number >= 0)
+    if not long.size or tooth.size < 4:
+        return 1.0
+    first, last = tooth[1:-2], tooth[2:-1]
+    passed = 0
+    for gap in long.tolist():
+        upto = (number[last] - 1 - gap) // teeth - (number[first] - 1 - gap) // teeth
+        passed += int(np.clip(upto[piece[first] == piece[last]], 0, None).sum())
+    plain = (number[last] - number[first] == 1) & (last - first == 1) & np.isin(number[first] % teeth, long)
+    i = first[plain]
+    i = i[(i >= 1) & (i + 2 < times_s.size)]
+    around = np.sqrt((times_s[i] - times_s[i - 1]) * (times_s[i + 2] - times_s[i + 1]))
+    at = number[i] % teeth
+    expected = gaps[at] / np.sqrt(gaps[at - 1] * gaps[(at + 1) % teeth])
+    fits = np.abs(np.log((times_s[i + 1] - times_s[i]) / around / expected)) < numbers.TOOTH_RATIO_ACCEPT.value
+    return float(np.count_nonzero(fits)) / passed if passed else 1.0
 
 
 @dataclass(slots=True, eq=False)

@@ -1,0 +1,105 @@
+"""Small things that several tests build: profiles, edge times of ideal wheels, recordings of the bench."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.bench import Cranking, HookUp, Nuisances, Shift, capture_files, pool_engine, record
+from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
+from phasko.core.recording import Channel, Recording
+from phasko.formats import CaptureFiles
+
+FOUR = "corvane-2.1-four"
+COARSE_FOUR = "ostrin-1.4-four"
+SIX = "brimholt-3.2-six"
+
+PROFILE: dict[str, Any] = {
+    "schema": "phasko.engine/1",
+    "name": "Test four",
+    "cylinders": 4,
+    "firing_order": [1, 3, 4, 2],
+    "crank": {"wheel": {"slots": 60, "missing": [59, 60]}, "index_deg": 276.0},
+    "cams": [
+        {"id": "B1I", "shaft": "intake", "edges": [{"deg": 40, "kind": "rising"}, {"deg": 130, "kind": "falling"}]}
+    ],
+}
+
+
+def profile_dict(**changes: Any) -> dict[str, Any]:
+    """A small valid profile as JSON data; ``a__b=value`` changes a key inside a key."""
+    made = copy.deepcopy(PROFILE)
+    for path, value in changes.items():
+        *parents, last = path.split("__")
+        place = made
+        for key in parents:
+            place = place[key]
+        place[last] = value
+    return made
+
+
+def profile(**changes: Any) -> EngineProfile:
+    return EngineProfile.model_validate(profile_dict(**changes))
+
+
+def tooth_times(profile: EngineProfile, turns: float, rpm: float = 200.0) -> NDArray[np.float64]:
+    """Timing edges of an ideal wheel at constant speed, tooth 1 at 0 s."""
+    teeth = np.array(profile.crank.wheel.angles_deg)
+    angles = (teeth[None, :] + 360.0 * np.arange(int(turns) + 1)[:, None]).ravel()
+    return angles[angles <= 360.0 * turns] / (6.0 * rpm)
+
+
+def square_wave(period: int, count: int, low: float = 0.0, high: float = 5.0) -> NDArray[np.float32]:
+    """``count`` periods of a 50 % square wave."""
+    one = np.concatenate([np.full(period // 2, low), np.full(period - period // 2, high)])
+    return np.tile(one, count).astype(np.float32)
+
+
+def recording_of(samples: NDArray[np.float32], rate_hz: float = 1000.0, role: str = "crank") -> Recording:
+    channel = {"column": "c1", "role": role, "unit": "V"}
+    described = CaptureDescription.model_validate(
+        {"schema": "phasko.capture/1", "data": "x.csv", "channels": [channel]}
+    )
+    return Recording("x.capture.json", described, 0.0, 1.0 / rate_hz, (Channel(described.channels[0], samples),))
+
+
+def bench_recording(
+    engine: str | EngineProfile = FOUR,
+    seed: int = 1,
+    shift: Shift | None = None,
+    nuisances: Nuisances | None = None,
+    cranking: Cranking | None = None,
+    hookup: HookUp | None = None,
+    **described: Any,
+) -> Recording:
+    """What the simulated scope recorded, as a recording; ``described`` changes its description."""
+    known = pool_engine(engine) if isinstance(engine, str) else engine
+    made = record(
+        known, seed, shift=shift, nuisances=nuisances or Nuisances(), cranking=cranking, hookup=hookup, name="bench"
+    )
+    description = made.description.model_copy(update=described)
+    channels = tuple(Channel(d, made.columns[d.column]) for d in description.channels)
+    return Recording("bench.capture.json", description, 0.0, made.interval_s, channels)
+
+
+def bench_files(
+    name: str = "bench", engine: str = FOUR, seed: int = 1, cycles: float = 4.2, **shifts: float
+) -> CaptureFiles:
+    """The same as files, as they come from a scope; ``shifts`` are cam offsets."""
+    made = record(pool_engine(engine), seed, shift=Shift(shifts), cranking=Cranking(cycles=cycles), name=name)
+    files = capture_files(made)
+    described, data = f"{name}.capture.json", f"{name}.csv"
+    return CaptureFiles(described, files[described], data, files[data])
+
+
+def analysed(*recordings: Recording, engine: str | EngineProfile = FOUR, good: tuple[Recording, ...] = ()) -> Analysis:
+    known = pool_engine(engine) if isinstance(engine, str) else engine
+    return analyse_job([HashedCapture(r, "0" * 64) for r in recordings], known, "1" * 64, good)
+
+
+def probabilities(analysis: Analysis) -> dict[str, float]:
+    return {fault.fault: fault.probability for fault in analysis.verdict.faults}

@@ -1,0 +1,97 @@
+"""Counting teeth: any wheel with a signature, with lost and added edges named."""
+
+import numpy as np
+import pytest
+
+from phasko.core import numbers
+from phasko.core.teeth import count_teeth, recognised_wheel, wheel_name
+from tests.builders import profile, tooth_times
+
+IRREGULAR = {"teeth_deg": [0, 20, 50, 90, 180, 200, 270]}
+
+
+@pytest.mark.parametrize(
+    "wheel",
+    [
+        {"slots": 60, "missing": [59, 60]},
+        {"slots": 36, "missing": [36]},
+        {"slots": 36, "missing": [17, 18, 36]},
+        {"slots": 12, "missing": [12]},
+        IRREGULAR,
+    ],
+)
+@pytest.mark.parametrize("skipped", [0, 5])
+def test_every_edge_gets_its_tooth(wheel: dict[str, object], skipped: int) -> None:
+    known = profile(crank__wheel=wheel)
+    teeth = len(known.crank.wheel.angles_deg)
+    times = tooth_times(known, 8)[skipped:]
+    count = count_teeth(times, known.crank.wheel)
+    assert (count.tooth_number % teeth).tolist() == [(skipped + i) % teeth for i in range(times.size)]
+    assert count.irregularities == ()
+    assert count.signature
+
+
+def test_a_wheel_without_gap_has_no_signature() -> None:
+    known = profile(crank__wheel={"slots": 36})
+    assert not count_teeth(tooth_times(known, 5), known.crank.wheel).signature
+
+
+def test_a_lost_edge_is_named_with_its_moment() -> None:
+    known = profile()
+    times = tooth_times(known, 8)
+    count = count_teeth(np.delete(times, 200), known.crank.wheel)
+    assert [(odd.kind, odd.count) for odd in count.irregularities] == [("missing", 1)]
+    assert count.irregularities[0].time_s == pytest.approx(times[199], abs=0.02)
+
+
+def test_an_added_edge_belongs_to_no_tooth() -> None:
+    known = profile()
+    times = tooth_times(known, 8)
+    extra = 0.7 * times[200] + 0.3 * times[201]
+    count = count_teeth(np.insert(times, 201, extra), known.crank.wheel)
+    assert [(odd.kind, odd.count) for odd in count.irregularities] == [("extra", 1)]
+    assert np.count_nonzero(count.tooth_number < 0) == 1
+
+
+def test_a_swing_of_speed_is_no_irregularity() -> None:
+    known = profile()
+    times = tooth_times(known, 8)
+    swung = times + 0.003 * np.sin(2 * np.pi * times / times[-1] * 16)
+    assert count_teeth(swung, known.crank.wheel).irregularities == ()
+
+
+def test_a_rest_divides_the_capture() -> None:
+    known = profile()
+    times = tooth_times(known, 4)
+    both = np.concatenate([times, times + times[-1] + 1.0])
+    assert sorted(set(count_teeth(both, known.crank.wheel).piece.tolist())) == [0, 1]
+
+
+@pytest.mark.parametrize(("slots", "missing", "name"), [(60, [59, 60], "60-2"), (36, [36], "36-1")])
+def test_a_wheel_is_recognised_from_its_intervals(slots: int, missing: list[int], name: str) -> None:
+    known = profile(crank__wheel={"slots": slots, "missing": missing})
+    assert recognised_wheel(tooth_times(known, 6)) == name
+
+
+def test_names_of_wheels() -> None:
+    assert wheel_name(profile(crank__wheel={"slots": 36, "missing": [17, 18, 36]}).crank.wheel) == "36-2-1"
+    assert wheel_name(profile(crank__wheel=IRREGULAR).crank.wheel) == "7 irregular"
+
+
+WHEELS = {"60-2": (60, [59, 60]), "36-1": (36, [36]), "60-1": (60, [60]), "36-2": (36, [35, 36]), "24-1": (24, [24])}
+
+
+@pytest.mark.parametrize("seen", WHEELS)
+@pytest.mark.parametrize("expected", WHEELS)
+def test_another_wheel_misses_the_gaps(seen: str, expected: str) -> None:
+    there, known = (
+        profile(crank__wheel=dict(zip(("slots", "missing"), WHEELS[w], strict=True))) for w in (seen, expected)
+    )
+    count = count_teeth(tooth_times(there, 9), known.crank.wheel)
+    assert (count.gaps_seen_share >= numbers.WHEEL_GAPS_SEEN_LEAST.value) == (seen == expected)
+
+
+def test_lost_edges_leave_the_gaps_seen() -> None:
+    known = profile()
+    times = np.delete(tooth_times(known, 9), [30, 77, 116, 200, 301])
+    assert count_teeth(times, known.crank.wheel).gaps_seen_share > 0.7
