@@ -75,7 +75,7 @@ def test_two_cams_may_not_share_an_id() -> None:
 
 
 def test_broken_json_names_line_and_column() -> None:
-    with pytest.raises(DocumentError, match="engine.json, line 2, column 11: is not JSON"):
+    with pytest.raises(DocumentError, match=r"engine\.json, line 2, column 11: is not JSON"):
         parse_document('{"name": "x",\n "schema" 3}', EngineProfile, "engine.json")
 
 

@@ -55,7 +55,7 @@ TOOTH_RATIO_ACCEPT = Entry(
 )
 TOOTH_RATIO_BREAK = Entry(0.75, "ln ratio", "Beyond, the tooth count is lost and found anew", "(house)")
 WHEEL_MISMATCH_SHARE = Entry(0.10, "of teeth", "More misfitting teeth: it is another wheel", "(house)")
-WHEEL_GAPS_SEEN_LEAST = Entry(0.5, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
+WHEEL_GAPS_SEEN_LEAST = Entry(0.6, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
 PATTERN_WINDOW_DEG = Entry(12.0, "deg", "Edge further from its place belongs to no reference edge", "(house)")
 PATTERN_MAX_COST = Entry(0.5, "share", "Worse fit: the cam pattern is not the profile's", "(house)")
 PATTERN_AMBIGUITY = Entry(0.08, "share", "Fits closer than this to the best are equally possible", "(house)")
