@@ -33,13 +33,19 @@ class PhaskoError(Exception):
         self.place = place
         self.kept = kept
         self.remedy = remedy
-        super().__init__(self.one_line())
+        super().__init__(what)
+
+    def __str__(self) -> str:
+        return self.one_line()
 
     def one_line(self) -> str:
         """The whole message on one line, place first, as the command line prints it."""
         head = f"{self.place}: {self.what}" if self.place else self.what
-        tail = [part for part in (self.kept, self.remedy) if part]
-        return " ".join([head.rstrip(".") + ".", *[part.rstrip(".") + "." for part in tail]])
+        return " ".join(_sentence(part) for part in (head, self.kept, self.remedy) if part)
+
+
+def _sentence(text: str) -> str:
+    return text if text.endswith((".", "?", "!")) else f"{text}."
 
 
 class DocumentError(PhaskoError):

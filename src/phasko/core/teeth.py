@@ -103,7 +103,7 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
 
 
 def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -> float:
-    """Of all long gaps the count has passed, those that a single interval of the right ratio to its neighbours fills."""
+    """Share of the long gaps passed that one interval of the right ratio to its neighbours fills."""
     teeth = gaps.size
     long = np.flatnonzero(gaps > 1.5 * np.median(gaps))
     tooth = np.flatnonzero(number >= 0)

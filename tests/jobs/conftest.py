@@ -1,0 +1,26 @@
+"""A workshop with one engine and one job."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from phasko.jobs import JobSummary, open_job, save_engine
+from phasko.store import Database
+from tests.builders import FOUR, pool_engine
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Iterator[Database]:
+    opened = Database(tmp_path)
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def job(database: Database) -> JobSummary:
+    document = pool_engine(FOUR).model_dump_json(by_alias=True, exclude_none=True)
+    engine = save_engine(database, document.encode(), "engine.json")
+    return open_job(
+        database, vehicle="Snow plough 1", make_model="", complaint="rough", codes=["p0016"], engine_id=engine.id
+    )

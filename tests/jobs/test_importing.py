@@ -1,0 +1,97 @@
+"""Captures go in whole or not at all, and come back exactly."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
+from phasko.formats import read_capture
+from phasko.jobs import (
+    JobSummary,
+    import_capture,
+    list_captures,
+    original_file,
+    raw_trace,
+    remove_capture,
+    restore_capture,
+)
+from phasko.store import Database, captures
+from tests.builders import bench_files
+
+
+def test_samples_and_files_come_back_exactly(database: Database, job: JobSummary) -> None:
+    files = bench_files()
+    stored = import_capture(database, job.id, files)
+    assert original_file(database, stored.id, "data") == (files.data_name, files.data)
+    assert original_file(database, stored.id, "description") == (files.description_name, files.description)
+    read = read_capture(files)
+    with database.transaction() as session:
+        again = captures.load_recording(session, captures.get_capture(session, stored.id))
+    assert (again.start_s, again.interval_s, again.file) == (read.start_s, read.interval_s, read.file)
+    for a, b in zip(read.channels, again.channels, strict=True):
+        np.testing.assert_array_equal(a.samples, b.samples)
+
+
+def test_a_list_shows_what_is_in_it(database: Database, job: JobSummary) -> None:
+    stored = import_capture(database, job.id, bench_files())
+    assert [c.id for c in list_captures(database, job.id)] == [stored.id]
+    assert (stored.condition, stored.channels) == ("cranking", ["crank", "B1I", "B1E"])
+    assert stored.sample_rate_hz == pytest.approx(100_000.0)
+
+
+@pytest.mark.parametrize(
+    ("broken", "error"),
+    [
+        ({"data": b"time_s,c1\n0,zero\n"}, DataError),
+        ({"description": b"{}"}, DocumentError),
+        ({"data_name": "other.csv"}, DataError),
+    ],
+)
+def test_a_broken_capture_leaves_the_job_as_it_was(
+    database: Database, job: JobSummary, broken: dict[str, object], error: type[Exception]
+) -> None:
+    with pytest.raises(error, match="The job is as it was"):
+        import_capture(database, job.id, replace(bench_files(), **broken))
+    assert list_captures(database, job.id) == []
+
+
+def test_a_capture_is_not_stored_twice(database: Database, job: JobSummary) -> None:
+    import_capture(database, job.id, bench_files())
+    with pytest.raises(ConflictError, match="already in the job"):
+        import_capture(database, job.id, bench_files())
+    assert len(list_captures(database, job.id)) == 1
+
+
+def test_a_removed_capture_can_come_back_or_be_imported_again(database: Database, job: JobSummary) -> None:
+    stored = import_capture(database, job.id, bench_files())
+    remove_capture(database, stored.id)
+    assert list_captures(database, job.id) == []
+    assert restore_capture(database, stored.id).id == stored.id
+    remove_capture(database, stored.id)
+    assert import_capture(database, job.id, bench_files()).id == stored.id
+
+
+def test_a_job_that_is_not_there(database: Database) -> None:
+    with pytest.raises(NotFoundError, match="no job number 7"):
+        import_capture(database, 7, bench_files())
+
+
+def test_a_raw_trace_bounds_the_samples(database: Database, job: JobSummary) -> None:
+    files = bench_files()
+    stored = import_capture(database, job.id, files)
+    whole = raw_trace(database, stored.id, None, None, 500)
+    samples = read_capture(files).channels[0].samples
+    crank = whole.channels[0]
+    assert len(crank.times_s) <= 501
+    assert min(crank.low) == pytest.approx(float(samples.min()), abs=1e-3)
+    assert max(crank.high) == pytest.approx(float(samples.max()), abs=1e-3)
+
+
+def test_close_up_every_sample_is_there(database: Database, job: JobSummary) -> None:
+    files = bench_files()
+    stored = import_capture(database, job.id, files)
+    close = raw_trace(database, stored.id, 0.5, 0.501, 2000).channels[1]
+    samples = read_capture(files).channels[1].samples
+    assert close.low == close.high
+    assert close.low[0] == pytest.approx(float(samples[round(close.times_s[0] * 1e5)]), abs=1e-3)

@@ -1,0 +1,124 @@
+"""The HTTP API: each noun's way in and out."""
+
+import json
+from typing import Any
+
+import pytest
+
+from phasko.core.documents import Analysis
+from tests.builders import FOUR, bench_files, pool_engine
+from tests.web.caller import Caller
+
+
+@pytest.fixture
+def job_id(call: Caller) -> int:
+    document = pool_engine(FOUR).model_dump_json(by_alias=True, exclude_none=True)
+    engine = call("POST", "/api/engines", files={"profile": ("engine.json", document)})
+    assert engine.status_code == 201
+    body = {"vehicle": "Snow plough 1", "engine_id": engine.json()["id"]}
+    opened = call("POST", "/api/jobs", json=body)
+    assert opened.status_code == 201
+    return int(opened.json()["id"])
+
+
+def add(call: Caller, job_id: int, **changes: Any) -> Any:
+    files = bench_files(B1I=17.14, B1E=17.14)
+    sent = {
+        "description": (files.description_name, changes.get("description", files.description)),
+        "data": (files.data_name, changes.get("data", files.data)),
+    }
+    return call("POST", f"/api/jobs/{job_id}/captures", files=sent)
+
+
+def test_from_capture_to_call(call: Caller, job_id: int) -> None:
+    assert call("GET", f"/api/jobs/{job_id}/analysis").json() is None
+    assert add(call, job_id).status_code == 201
+    result = call("GET", f"/api/jobs/{job_id}/result").json()
+    assert Analysis.model_validate(result).verdict.faults[0].fault == "chain_jumped"
+    assert call("GET", f"/api/jobs/{job_id}/analysis").json()["analysis"] == result
+    row = call("GET", "/api/jobs").json()[0]
+    assert row["finding"] == "Both cam signals read 17.1° late, one chain pitch"
+    assert row["teardown"] == "confirm_first"
+
+
+def test_numbers_that_are_missing_are_null(call: Caller, job_id: int) -> None:
+    add(call, job_id)
+    text = call("GET", f"/api/jobs/{job_id}/result").text
+    assert "NaN" not in text
+    assert "Infinity" not in text
+    assert json.loads(text)["captures"][0]["crank"]["index_offset_deg"] is None
+
+
+def test_a_broken_capture_says_where_and_keeps_the_job(call: Caller, job_id: int) -> None:
+    answer = add(call, job_id, data=b"time_s,c1,c2,c3\n0,1,2,3\n1,oops,2,3\n")
+    assert answer.status_code == 422
+    assert answer.json() == {
+        "what": "'oops' in column c1 is not a number",
+        "place": "bench.csv, line 3",
+        "kept": "The job is as it was",
+        "remedy": "Was the file cut off?",
+    }
+    assert call("GET", f"/api/jobs/{job_id}/captures").json() == []
+
+
+def test_out_and_back(call: Caller, job_id: int) -> None:
+    capture_id = add(call, job_id).json()["id"]
+    assert call("DELETE", f"/api/captures/{capture_id}").status_code == 204
+    assert call("GET", f"/api/jobs/{job_id}/captures").json() == []
+    assert call("POST", f"/api/captures/{capture_id}/restoration").json()["id"] == capture_id
+
+
+def test_pictures_and_originals(call: Caller, job_id: int) -> None:
+    capture_id = add(call, job_id).json()["id"]
+    assert len(call("GET", f"/api/captures/{capture_id}/strip").json()["lanes"]) == 2
+    raw = call("GET", f"/api/captures/{capture_id}/raw", params={"from_s": 0.5, "to_s": 0.6, "points": 100}).json()
+    assert [c["column"] for c in raw["channels"]] == ["c1", "c2", "c3"]
+    original = call("GET", f"/api/captures/{capture_id}/files/data")
+    assert original.content.startswith(b"time_s,c1")
+    assert "bench.csv" in original.headers["content-disposition"]
+
+
+def test_the_second_tab_is_told(call: Caller, job_id: int) -> None:
+    add(call, job_id)
+    again = add(call, job_id)
+    assert again.status_code == 409
+    assert "already in the job" in again.json()["what"]
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "status"),
+    [
+        ("GET", "/api/jobs/99", 404),
+        ("GET", "/api/jobs/99/captures", 404),
+        ("GET", "/api/jobs/99/result", 404),
+        ("GET", "/api/captures/99/strip", 404),
+        ("DELETE", "/api/captures/99", 404),
+        ("GET", "/api/nonsense", 404),
+        ("GET", "/api/jobs/abc", 422),
+        ("GET", "/api/captures/1/raw?points=3", 422),
+        ("GET", "/api/captures/1/raw?from_s=nan", 422),
+    ],
+)
+def test_what_is_not_there_says_so_in_one_shape(call: Caller, method: str, path: str, status: int) -> None:
+    answer = call(method, path)
+    assert answer.status_code == status
+    assert set(answer.json()) == {"what", "place", "kept", "remedy"}
+    assert answer.json()["what"]
+
+
+def test_a_wrong_profile_names_its_field(call: Caller) -> None:
+    answer = call("POST", "/api/engines", files={"profile": ("my.json", b'{"schema": "phasko.engine/1"}')})
+    assert answer.status_code == 422
+    assert answer.json()["place"] == "my.json"
+    assert "is required but absent" in answer.json()["what"]
+
+
+def test_schemas_are_published(call: Caller) -> None:
+    assert call("GET", "/api/schemas/engine").json()["title"] == "EngineProfile"
+    assert call("GET", "/api/engines").json() == []
+
+
+def test_every_other_address_is_a_screen(call: Caller) -> None:
+    answer = call("GET", "/jobs/3/phase")
+    assert answer.status_code in (200, 503)
+    assert answer.headers["content-type"].startswith(("text/html", "application/json"))
