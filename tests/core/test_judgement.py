@@ -6,7 +6,7 @@ import pytest
 
 from phasko.bench import Nuisances, Shift, pool_engines
 from phasko.core import numbers
-from phasko.core.documents import Analysis
+from phasko.core.documents import Analysis, EngineProfile
 from phasko.core.faults import EXPLANATIONS
 from phasko.core.faults.grids import elongation_grid, shift_grid, travel_grid
 from tests.builders import COARSE_FOUR, FOUR, SIX, analysed, bench_recording, pool_engine, probabilities
@@ -163,3 +163,30 @@ def test_healthy_engines_with_edges_off_by_a_degree_stay_closed(seed: int) -> No
     analysis = analysed(bench_recording(FOUR, seed, nuisances=rough))
     assert probabilities(analysis)["none"] > 0.5
     assert analysis.verdict.teardown == "no"
+
+
+def scattered(engine: str) -> EngineProfile:
+    """A profile of another engine on the same crank wheel: its cam edges stand elsewhere."""
+    known = pool_engine(engine)
+    cams = []
+    for cam in known.cams:
+        edges = [e.model_copy(update={"deg": (e.deg + 25.0 * i) % 720.0}) for i, e in enumerate(cam.edges)]
+        cams.append(cam.model_copy(update={"edges": edges}))
+    return known.model_copy(update={"cams": cams})
+
+
+def test_edges_of_another_pattern_mean_a_wrong_profile() -> None:
+    verdict = analysed(bench_recording(FOUR, 73), engine=scattered(FOUR)).verdict
+    assert verdict.faults[0].fault == "reference_wrong"
+    assert verdict.faults[0].probability < 0.99, "a garbled signal looks the same"
+    assert any("do not follow the profile's pattern" in text for text in verdict.faults[0].for_)
+    assert (verdict.teardown, verdict.undecided) == ("no", False)
+    assert verdict.next_test is not None
+    assert verdict.next_test.test == "profile_check"
+
+
+def test_another_wheel_means_a_wrong_profile() -> None:
+    verdict = analysed(bench_recording(COARSE_FOUR, 74), engine=FOUR).verdict
+    assert verdict.faults[0].fault == "reference_wrong"
+    assert any("looks like 36-1" in text for text in verdict.faults[0].for_)
+    assert verdict.teardown == "no"

@@ -23,7 +23,8 @@ class EdgeSpacing:
     rests_on_signals = True
 
     def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
-        """Orthonormal contrasts of each cam's edge means: n edges give n-1 values that no offset can change."""
+        """Orthonormal contrasts of each cam's edge means: n edges give n-1 values that no offset can change. A wheel
+        or cam whose pattern was not recognised at all stands as one misfit of the size of the search window."""
         found: list[Observable] = []
         for reading in _clearest_per_cam(captures):
             offset = reading.offset
@@ -34,12 +35,31 @@ class EdgeSpacing:
             words = f"{cam_name(reading.cam, profile)} edges lie {offset.misfit_deg:.1f}° from the profile's spacing"
             for i, value in enumerate((_contrasts(means.size) @ means).tolist()):
                 found.append(Observable(self.name, f"{reading.cam.id}:{i}", value, sd, {}, words, reading.cam.id))
-        return tuple(found)
+        return (*found, *_unrecognised(captures, profile, {o.cam for o in found}))
 
     def predict(self, observable: Observable, state: EngineState) -> Prediction:
         """No displacement changes the spacing; only a wrong target does, and then by an unknown amount."""
         sd = state.unknown_spacing_sd_deg
         return Prediction(0.0, {f"open:spacing:{observable.key}": sd} if sd else {})
+
+
+def _unrecognised(
+    captures: Sequence[CaptureMeasurement], profile: EngineProfile, measured: set[str | None]
+) -> list[Observable]:
+    """Misfits that left no offset: another wheel on the crank, or a cam that does not follow its pattern."""
+    size, sd = numbers.PATTERN_WINDOW_DEG.value, numbers.PATTERN_MISFIT_SD_DEG.value
+    found: dict[str, Observable] = {}
+    for capture in captures:
+        if capture.matches_profile is False:
+            seen = f" but looks like {capture.wheel}" if capture.wheel else ""
+            words = f"The crank signal does not fit the profile's wheel{seen}"
+            found["crank"] = Observable(EdgeSpacing.name, "crank:pattern", size, sd, {}, words)
+        for cam_id in sorted({cam_id for turn in capture.pieces for cam_id in turn.misfits} - measured):
+            cam = profile.cam(cam_id)
+            if cam is not None:
+                words = f"{cam_name(cam, profile)} edges do not follow the profile's pattern"
+                found[cam_id] = Observable(EdgeSpacing.name, f"{cam_id}:pattern", size, sd, {}, words, cam_id)
+    return list(found.values())
 
 
 def _clearest_per_cam(captures: Sequence[CaptureMeasurement]) -> list[CamReading]:

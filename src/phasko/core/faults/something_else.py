@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from phasko.core import numbers
 from phasko.core.documents.analysis import FaultName
 from phasko.core.documents.engine import EngineProfile
@@ -19,7 +21,8 @@ class SomethingElse:
         return numbers.PRIOR_SOMETHING_ELSE.value
 
     def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
-        """One unknown cause moves all cams together, those of one bank, or one of them; or everything differs."""
+        """One unknown cause moves all cams together, those of one bank, or one of them; or everything differs; or the
+        signals follow no pattern at all."""
         cams = [cam for cam in profile.cams if cam.edges]
         wide = numbers.SOMETHING_ELSE_SD_DEG.value
         groups = [tuple(cam.id for cam in cams)]
@@ -27,7 +30,8 @@ class SomethingElse:
         if len(banks) > 1:
             groups += [tuple(cam.id for cam in cams if cam.bank == bank) for bank in banks]
         groups += [(cam.id,) for cam in cams] if len(cams) > 1 else []
-        share = 1.0 / (len(groups) + 1)
+        garbled_share = numbers.GARBLED_SHARE.value
+        share = (1.0 - garbled_share) / (len(groups) + 1)
         spacing = numbers.SPACING_FLOOR_SD_DEG.value
         together = [
             Branch(
@@ -39,7 +43,8 @@ class SomethingElse:
             for group in groups
         ]
         apart = EngineState(unknown_common_sd_deg=wide, unknown_cam_sd_deg=wide, unknown_spacing_sd_deg=spacing)
-        return (*together, Branch(share, apart, Place("")))
+        garbled = replace(apart, unknown_spacing_sd_deg=numbers.WRONG_SPACING_SD_DEG.value)
+        return (*together, Branch(share, apart, Place("")), Branch(garbled_share, garbled, Place("")))
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
         return "Something else"

@@ -27,7 +27,7 @@ export function CaptureTable({ captures, jobId, onTakeOut }: Props) {
                 <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.name}</Link>
               </Box>
               <Text color="mute" fontSize="12px">
-                {new Date(capture.created_at).toLocaleString()}
+                {new Date(capture.created_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}
               </Text>
             </Table.Cell>
             <Table.Cell>{stateWords(capture)}</Table.Cell>

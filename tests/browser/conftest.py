@@ -1,0 +1,76 @@
+"""The real server with demo data, and a real browser without a screen."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+
+from phasko.web.app import STATIC
+
+FLAGS = [
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-dev-shm-usage",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--hide-scrollbars",
+    "--force-device-scale-factor=1",
+    "--window-size=1280,800",
+]
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """Address of a server that was started as a user starts it."""
+    assert (STATIC / "index.html").is_file(), "build the front end first: npm run build in web/"
+    port = free_port()
+    command = [sys.executable, "-m", "phasko", "serve", "--demo", "--port", str(port)]
+    command += ["--data", str(tmp_path_factory.mktemp("workshop"))]
+    address = f"http://127.0.0.1:{port}"
+    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
+        for _ in range(300):
+            try:
+                urllib.request.urlopen(f"{address}/api/session", timeout=1).close()
+                break
+            except (urllib.error.URLError, ConnectionError):
+                assert running.poll() is None, "the server ended at once"
+                time.sleep(0.2)
+        yield address
+        running.terminate()
+
+
+@pytest.fixture
+def browser(tmp_path: Path) -> Iterator[webdriver.Chrome]:
+    options = webdriver.ChromeOptions()
+    options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
+    for flag in [*FLAGS, f"--user-data-dir={tmp_path / 'browser'}"]:
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or "/usr/bin/chromedriver"))
+    metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    yield driver
+    severe = [entry["message"] for entry in driver.get_log("browser") if entry["level"] == "SEVERE"]
+    driver.quit()
+    assert [m for m in severe if "422" not in m and "409" not in m and "404" not in m] == []

@@ -1,0 +1,73 @@
+"""What a technician's hands and eyes do, for the browser tests."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Sequence
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webdriver import WebDriver
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support import expected_conditions as until
+from selenium.webdriver.support.ui import WebDriverWait
+
+PATIENCE_S = 20
+
+DROP = """
+const [zone, files] = arguments;
+const carried = new DataTransfer();
+for (const [name, content] of files) {
+  const bytes = Uint8Array.from(atob(content), (c) => c.charCodeAt(0));
+  carried.items.add(new File([bytes], name));
+}
+for (const type of ["dragover", "drop"])
+  zone.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: carried }));
+"""
+
+
+def seen(browser: WebDriver, test_id: str) -> WebElement:
+    """Waits for the part of the screen with that name."""
+    place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
+    return WebDriverWait(browser, PATIENCE_S).until(until.visibility_of_element_located(place))
+
+
+def reads(browser: WebDriver, test_id: str, words: str) -> str:
+    """Waits until that part shows these words; returns all it shows."""
+    place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
+    WebDriverWait(browser, PATIENCE_S).until(until.text_to_be_present_in_element(place, words))
+    return str(browser.find_element(*place).text)
+
+
+def gone(browser: WebDriver, test_id: str) -> None:
+    place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
+    WebDriverWait(browser, PATIENCE_S).until(until.invisibility_of_element_located(place))
+
+
+def press(browser: WebDriver, *keys: str) -> None:
+    """Keys go to whatever has the focus."""
+    for key in keys:
+        browser.switch_to.active_element.send_keys(key)
+
+
+def tab_to(browser: WebDriver, name: str, most: int = 60) -> WebElement:
+    """Tabs until the focus is on the control with that name, as somebody without a mouse does."""
+    for _ in range(most):
+        here = browser.switch_to.active_element
+        if name in (here.get_attribute("aria-label") or "") or name in here.text:
+            return here
+        here.send_keys(Keys.TAB)
+    raise AssertionError(f"no way by keyboard to {name!r}")
+
+
+def drop(browser: WebDriver, files: Sequence[tuple[str, bytes]]) -> None:
+    """Drops files onto the place for them."""
+    zone = browser.find_element(By.XPATH, "//*[contains(text(), 'Drop the data file')]")
+    carried = [[name, base64.b64encode(content).decode()] for name, content in files]
+    browser.execute_script(DROP, zone, carried)
+
+
+def page_reads(browser: WebDriver, words: str) -> str:
+    """Waits until an alert or the page shows these words; returns the whole page."""
+    WebDriverWait(browser, PATIENCE_S).until(until.text_to_be_present_in_element((By.TAG_NAME, "body"), words))
+    return str(browser.find_element(By.TAG_NAME, "body").text)

@@ -1,0 +1,167 @@
+"""The main job in a real browser: open the demo's jumped chain, read it, add captures, all by keyboard, too."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webdriver import WebDriver
+from selenium.webdriver.support.ui import WebDriverWait
+
+from phasko.bench import Cranking, HookUp, Shift, capture_files, record
+from tests.browser.hands import drop, gone, page_reads, press, reads, seen, tab_to
+from tests.builders import FOUR, pool_engine
+
+pytestmark = pytest.mark.browser
+
+
+def small_capture(name: str, seed: int, **cams_deg: float) -> list[tuple[str, bytes]]:
+    """Both files of a short capture at 20 kS/s."""
+    made = record(
+        pool_engine(FOUR),
+        seed,
+        shift=Shift(cams_deg),
+        cranking=Cranking(cycles=3.3),
+        hookup=HookUp(sample_rate_hz=20_000),
+        name=name,
+    )
+    files = capture_files(made)
+    return [(n, files[n]) for n in (f"{name}.csv", f"{name}.capture.json")]
+
+
+def open_board(browser: WebDriver, server: str) -> None:
+    browser.get(server)
+    seen(browser, "job")
+
+
+def new_job(browser: WebDriver, server: str, vehicle: str) -> None:
+    """Opens a job for the four of the demo, by keyboard."""
+    open_board(browser, server)
+    press(browser, "n")
+    WebDriverWait(browser, 5).until(lambda b: b.switch_to.active_element.tag_name == "input")
+    press(browser, vehicle, Keys.TAB, "Corvane Skiff", Keys.TAB, Keys.TAB, Keys.TAB, "Cor")
+    tab_to(browser, "Open the job").send_keys(Keys.ENTER)
+    reads(browser, "headline", "Nothing recorded yet")
+
+
+def captures_listed(browser: WebDriver) -> int:
+    return len(browser.find_elements(By.CSS_SELECTOR, "[data-testid='capture']"))
+
+
+def test_the_jumped_job_reads_one_pitch(browser: WebDriver, server: str) -> None:
+    open_board(browser, server)
+    row = next(r for r in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if "pick-up" in r.text)
+    row.click()
+    number = reads(browser, "headline-number", "late")
+    assert abs(float(number.split("°")[0]) - 360 / 21) < 0.2
+    assert seen(browser, "headline").text == f"Both cam signals read {number}, one chain pitch"
+    case = seen(browser, "case").text
+    assert "Chain jumped one pitch late" in case
+    assert "Crank wheel 17° early" in case
+    assert "Confirm first" in case
+    assert "NEXT TEST" in case.upper()
+    assert "Stop cranking." in case
+    assert len(browser.find_elements(By.CSS_SELECTOR, "[data-testid='cam-row']")) == 2
+
+
+def test_a_dropped_capture_moves_the_case(browser: WebDriver, server: str) -> None:
+    new_job(browser, server, "Ferry tender 3")
+    assert "No call yet" in seen(browser, "case").text
+    drop(browser, small_capture("tender-3", 31, B1I=17.14, B1E=17.14))
+    reads(browser, "capture", "tender-3")
+    assert "Chain jumped one pitch late" in reads(browser, "case", "Confirm first")
+    press(browser, "6")
+    reads(browser, "headline", "Both cam signals read 17.1° late, one chain pitch")
+
+
+def test_a_broken_capture_says_where_and_leaves_the_job(browser: WebDriver, server: str) -> None:
+    new_job(browser, server, "Ferry tender 4")
+    drop(browser, small_capture("good", 32))
+    reads(browser, "capture", "good")
+    before = reads(browser, "case", "Timing as it should be")
+    (_, data), description = small_capture("broken", 33)
+    lines = data.split(b"\n")
+    lines[4] = lines[4].replace(b",", b",oops", 1)
+    drop(browser, [("broken.csv", b"\n".join(lines)), description])
+    page = page_reads(browser, "broken.csv, line 5")
+    assert "is not a number" in page
+    assert "The job is as it was." in page
+    assert captures_listed(browser) == 1
+    assert seen(browser, "case").text == before
+
+
+def test_a_capture_without_its_description_is_explained(browser: WebDriver, server: str) -> None:
+    new_job(browser, server, "Ferry tender 5")
+    drop(browser, small_capture("lonely", 34)[:1])
+    assert "lonely.capture.json" in page_reads(browser, "came without its description")
+    assert captures_listed(browser) == 0
+
+
+def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
+    open_board(browser, server)
+    press(browser, Keys.ARROW_DOWN)
+    while "pick-up" not in browser.switch_to.active_element.text:
+        press(browser, Keys.ARROW_DOWN)
+    press(browser, Keys.ENTER)
+    reads(browser, "headline-number", "17.1° late")
+    seen(browser, "turn-strip")
+    reads(browser, "cycle", "all 8 cycles")
+    press(browser, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)
+    reads(browser, "cycle", "cycle 2 of 8")
+    press(browser, Keys.ARROW_LEFT)
+    reads(browser, "cycle", "cycle 1 of 8")
+    press(browser, "0")
+    reads(browser, "cycle", "all 8 cycles")
+    press(browser, "e")
+    assert "edge 1 rising" in seen(browser, "loupe").text
+    press(browser, "e")
+    reads(browser, "loupe", "edge 2 falling")
+    press(browser, Keys.ESCAPE)
+    gone(browser, "loupe")
+    press(browser, "t")
+    reads(browser, "flag-B1I", "2.9 wheel teeth late")
+    press(browser, "r")
+    seen(browser, "ruler-reading")
+    ruler = tab_to(browser, "Ruler A")
+    before = seen(browser, "ruler-reading").text
+    ruler.send_keys(Keys.SHIFT + Keys.ARROW_RIGHT)
+    assert seen(browser, "ruler-reading").text != before
+    tab_to(browser, "Show me how").send_keys(Keys.ENTER)
+    reads(browser, "next-test", "oil filler")
+    press(browser, "8")
+    reads(browser, "headline", "Chain jumped one pitch late, 93%")
+    press(browser, "2")
+    assert "This station is not built yet" in browser.find_element(By.TAG_NAME, "main").text
+    press(browser, "d")
+    assert "dark" in browser.find_element(By.TAG_NAME, "html").get_attribute("class")
+    press(browser, "?")
+    page_reads(browser, "Go to that station of the job")
+
+
+def test_out_and_back_by_keyboard(browser: WebDriver, server: str) -> None:
+    new_job(browser, server, "Ferry tender 6")
+    drop(browser, small_capture("tender-6", 35))
+    reads(browser, "capture", "tender-6")
+    tab_to(browser, "Take tender-6 out").send_keys(Keys.ENTER)
+    reads(browser, "headline", "Nothing recorded yet")
+    reads(browser, "case", "No call yet")
+    press(browser, "u")
+    reads(browser, "headline", "One capture recorded")
+    reads(browser, "case", "Timing as it should be")
+
+
+def test_at_768_the_case_is_a_bar_that_opens(browser: WebDriver, server: str) -> None:
+    metrics = {"width": 768, "height": 1024, "deviceScaleFactor": 1, "mobile": False}
+    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    browser.get(f"{server}/jobs/3/phase")
+    reads(browser, "case", "Confirm first")
+    assert not browser.find_elements(By.CSS_SELECTOR, "[data-testid='gate']")[0].is_displayed()
+    press(browser, "c")
+    assert "Only the cam signals speak so far" in seen(browser, "gate").text
+    wide = browser.execute_script("return document.documentElement.scrollWidth")
+    assert wide <= 768
+
+
+def test_an_old_link_explains_itself(browser: WebDriver, server: str) -> None:
+    browser.get(f"{server}/jobs/999/phase")
+    assert "There is no job number 999" in page_reads(browser, "no job number")
