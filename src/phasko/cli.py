@@ -61,7 +61,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _analyze(parsed: argparse.Namespace) -> int:
-    from phasko.jobs.analysing import analyse_files
+    from phasko.jobs.from_files import analyse_files
 
     analysis = analyse_files(parsed.captures, parsed.engine, parsed.reference)
     if parsed.json:

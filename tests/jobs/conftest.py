@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from phasko.jobs import JobSummary, open_job, save_engine
+from phasko.jobs.opening import JobSummary, open_job, save_engine
 from phasko.store import Database
 from tests.builders import FOUR, pool_engine
 

@@ -5,20 +5,12 @@ from pathlib import Path
 import pytest
 
 from phasko.core.errors import DocumentError, NotFoundError
-from phasko.jobs import (
-    JobSummary,
-    analyse_files,
-    analyse_stored_job,
-    board,
-    engine_profile,
-    engines,
-    fill_demo,
-    import_capture,
-    open_job,
-    phase_strip,
-    remove_capture,
-    save_engine,
-)
+from phasko.jobs.analysing import analyse_stored_job, phase_strip
+from phasko.jobs.board import board
+from phasko.jobs.demo import fill_demo
+from phasko.jobs.from_files import analyse_files
+from phasko.jobs.importing import import_capture, remove_capture
+from phasko.jobs.opening import JobSummary, engine_profile, engines, open_job, save_engine
 from phasko.store import Database
 from phasko.store.models import Result
 from tests.builders import FOUR, bench_files, pool_engine

@@ -7,15 +7,9 @@ import pytest
 
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
 from phasko.formats import read_capture
-from phasko.jobs import (
-    JobSummary,
-    import_capture,
-    list_captures,
-    original_file,
-    raw_trace,
-    remove_capture,
-    restore_capture,
-)
+from phasko.jobs.importing import import_capture, list_captures, original_file, remove_capture, restore_capture
+from phasko.jobs.opening import JobSummary
+from phasko.jobs.raw_trace import raw_trace
 from phasko.store import Database, captures
 from tests.builders import bench_files
 

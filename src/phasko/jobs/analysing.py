@@ -1,10 +1,6 @@
-"""Analysing a job: from files for the command line, from the store for everybody else."""
+"""Analysing a stored job, and the picture of one of its captures."""
 
 from __future__ import annotations
-
-import hashlib
-from collections.abc import Sequence
-from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict
 
@@ -13,13 +9,12 @@ from phasko.core import numbers
 from phasko.core.analyse import HashedCapture, analyse_job
 from phasko.core.chain import pitches_of
 from phasko.core.documents import Analysis, EngineProfile, parse_document
-from phasko.core.errors import DataError, NotFoundError
+from phasko.core.errors import NotFoundError
 from phasko.core.measure import measure_capture
 from phasko.core.turn_strip import TurnStrip, turn_strip
-from phasko.formats import read_capture, read_capture_files
 from phasko.store import Database, captures, jobs, results
 
-__all__ = ["JobAnalysis", "analyse_files", "analyse_stored_job", "newest_analysis", "phase_strip"]
+__all__ = ["JobAnalysis", "analyse_stored_job", "newest_analysis", "phase_strip"]
 
 
 class JobAnalysis(BaseModel):
@@ -28,21 +23,6 @@ class JobAnalysis(BaseModel):
     model_config = ConfigDict(frozen=True)
     capture_ids: list[int]
     analysis: Analysis
-
-
-def analyse_files(capture_paths: Sequence[Path], engine_path: Path, reference_paths: Sequence[Path] = ()) -> Analysis:
-    """The result of one job from files. Raises DocumentError, DataError for an input that cannot be read at all."""
-    try:
-        engine = engine_path.read_bytes()
-    except OSError as error:
-        raise DataError(f"cannot be opened: {error.strerror}", place=engine_path.name) from error
-    profile = parse_document(engine, EngineProfile, engine_path.name)
-    hashed = []
-    for path in capture_paths:
-        files = read_capture_files(path)
-        hashed.append(HashedCapture(read_capture(files), files.sha256))
-    references = [read_capture(read_capture_files(path)) for path in reference_paths]
-    return analyse_job(hashed, profile, hashlib.sha256(engine).hexdigest(), references)
 
 
 def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:

@@ -9,7 +9,7 @@ import uvicorn
 from argon2 import PasswordHasher
 
 from phasko.core.errors import RefusedError
-from phasko.jobs import fill_demo
+from phasko.jobs.demo import fill_demo
 from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.guard import Door, is_loopback

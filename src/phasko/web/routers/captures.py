@@ -7,10 +7,12 @@ from urllib.parse import quote
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
 
-from phasko import jobs
 from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
-from phasko.jobs import ImportedCapture, RawTrace
+from phasko.jobs import importing
+from phasko.jobs.analysing import phase_strip
+from phasko.jobs.importing import ImportedCapture
+from phasko.jobs.raw_trace import RawTrace, raw_trace
 from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api", tags=["captures"])
@@ -18,7 +20,7 @@ router = APIRouter(prefix="/api", tags=["captures"])
 
 @router.get("/jobs/{job_id}/captures")
 def list_captures(job_id: int, database: DatabaseOf) -> list[ImportedCapture]:
-    return jobs.list_captures(database, job_id)
+    return importing.list_captures(database, job_id)
 
 
 @router.post("/jobs/{job_id}/captures", status_code=201)
@@ -34,22 +36,22 @@ def add_capture(
         data_name=data.filename or "data",
         data=data.file.read(),
     )
-    return jobs.import_capture(database, job_id, files)
+    return importing.import_capture(database, job_id, files)
 
 
 @router.delete("/captures/{capture_id}", status_code=204)
 def remove_capture(capture_id: int, database: DatabaseOf) -> None:
-    jobs.remove_capture(database, capture_id)
+    importing.remove_capture(database, capture_id)
 
 
 @router.post("/captures/{capture_id}/restoration")
 def restore_capture(capture_id: int, database: DatabaseOf) -> ImportedCapture:
-    return jobs.restore_capture(database, capture_id)
+    return importing.restore_capture(database, capture_id)
 
 
 @router.get("/captures/{capture_id}/strip")
 def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
-    return jobs.phase_strip(database, capture_id)
+    return phase_strip(database, capture_id)
 
 
 @router.get("/captures/{capture_id}/raw")
@@ -60,12 +62,12 @@ def get_raw(
     to_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
     points: Annotated[int, Query(ge=16, le=20_000)] = 1600,
 ) -> RawTrace:
-    return jobs.raw_trace(database, capture_id, from_s, to_s, points)
+    return raw_trace(database, capture_id, from_s, to_s, points)
 
 
 @router.get("/captures/{capture_id}/files/{role}", response_class=Response)
 def get_original(capture_id: int, role: Literal["description", "data"], database: DatabaseOf) -> Response:
     """An original file, byte for byte as it came."""
-    name, content = jobs.original_file(database, capture_id, role)
+    name, content = importing.original_file(database, capture_id, role)
     disposition = f"attachment; filename*=UTF-8''{quote(name)}"
     return Response(content, media_type="application/octet-stream", headers={"content-disposition": disposition})

@@ -5,10 +5,12 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
-from phasko import jobs
 from phasko.core.documents import Analysis
 from phasko.core.errors import NotFoundError
-from phasko.jobs import BoardRow, JobAnalysis, JobSummary
+from phasko.jobs import analysing, opening
+from phasko.jobs.analysing import JobAnalysis
+from phasko.jobs.board import BoardRow, board
+from phasko.jobs.opening import JobSummary
 from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
@@ -25,12 +27,12 @@ class NewJob(BaseModel):
 
 @router.get("")
 def get_board(database: DatabaseOf) -> list[BoardRow]:
-    return jobs.board(database)
+    return board(database)
 
 
 @router.post("", status_code=201)
 def open_job(body: NewJob, database: DatabaseOf) -> JobSummary:
-    return jobs.open_job(
+    return opening.open_job(
         database,
         vehicle=body.vehicle,
         make_model=body.make_model,
@@ -42,19 +44,19 @@ def open_job(body: NewJob, database: DatabaseOf) -> JobSummary:
 
 @router.get("/{job_id}")
 def get_job(job_id: int, database: DatabaseOf) -> JobSummary:
-    return jobs.show_job(database, job_id)
+    return opening.show_job(database, job_id)
 
 
 @router.get("/{job_id}/analysis")
 def get_analysis(job_id: int, database: DatabaseOf) -> JobAnalysis | None:
     """The result with the numbers of the captures it speaks about; null while the job has no captures."""
-    return jobs.analyse_stored_job(database, job_id)
+    return analysing.analyse_stored_job(database, job_id)
 
 
 @router.get("/{job_id}/result", response_model_exclude_none=False)
 def get_result(job_id: int, database: DatabaseOf) -> Analysis:
     """The result document alone, the same as the command line gives."""
-    analysed = jobs.analyse_stored_job(database, job_id)
+    analysed = analysing.analyse_stored_job(database, job_id)
     if analysed is None:
         raise NotFoundError("This job has no captures yet", remedy="Add one first.")
     return analysed.analysis
