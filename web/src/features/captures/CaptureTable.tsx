@@ -9,7 +9,7 @@ type Props = { captures: Capture[]; jobId: number; onTakeOut: (capture: Capture)
 
 export function CaptureTable({ captures, jobId, onTakeOut }: Props) {
   return (
-    <Table.Root size="sm" css={{ "& th, & td": { borderColor: "line", bg: "transparent", color: "ink" } }}>
+    <Table.Root size="sm" css={{ "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2" }, "& td": { fontSize: "13.5px" } }}>
       <Table.Header>
         <Table.Row bg="transparent">
           {["Capture", "State", "Channels", "Length", "Rate", ""].map((head) => (
@@ -26,14 +26,14 @@ export function CaptureTable({ captures, jobId, onTakeOut }: Props) {
               <Box asChild color="petrol" fontWeight="600">
                 <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.name}</Link>
               </Box>
-              <Text color="mute" fontSize="12px">
+              <Text color="mute" fontSize="12px" whiteSpace="nowrap">
                 {new Date(capture.created_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}
               </Text>
             </Table.Cell>
             <Table.Cell>{stateWords(capture)}</Table.Cell>
             <Table.Cell>{capture.channels.join(", ")}</Table.Cell>
-            <Table.Cell textAlign="end">{capture.duration_s.toFixed(1)} s</Table.Cell>
-            <Table.Cell textAlign="end">{(capture.sample_rate_hz / 1000).toFixed(0)} kS/s</Table.Cell>
+            <Table.Cell textAlign="end" whiteSpace="nowrap">{capture.duration_s.toFixed(1)} s</Table.Cell>
+            <Table.Cell textAlign="end" whiteSpace="nowrap">{(capture.sample_rate_hz / 1000).toFixed(0)} kS/s</Table.Cell>
             <Table.Cell>
               <Flex justify="end" gap="2">
                 <QuietButton asChild>

@@ -6,7 +6,7 @@ import { percent } from "../../ui";
 
 type Fault = Schemas["FaultResult"];
 
-const LEAST = 0.005;
+const LEAST = 0.01;
 
 /** The explanations with their chances, the most probable first; each opens to what speaks for and against it. */
 export function Explanations({ faults, openFirst = false }: { faults: Fault[]; openFirst?: boolean }) {

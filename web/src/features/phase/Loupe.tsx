@@ -24,7 +24,7 @@ export function Loupe({ lane, edge: number, view, scale, top, pitchDeg }: Props)
   const ticks: number[] = [];
   for (let d = Math.ceil(centre - W / 2 / perDeg); d <= centre + W / 2 / perDeg; d++) ticks.push(d);
   const half = lane.total_u95_deg;
-  const left = Math.min(Math.max(scale.x(unrolled(edge.measured_deg, scale.origin)) - W / 2, 0), scale.right - W);
+  const left = Math.min(Math.max(scale.x(unrolled(edge.measured_deg, scale.origin)) - W / 2, scale.left - 4), scale.right - W);
   return (
     <Box
       position="absolute"

@@ -1,0 +1,81 @@
+"""Takes the pictures in docs/screenshots from the demo data. Needs the front end built and Chromium.
+
+.venv/bin/python -m scripts.screenshots
+"""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+SETTLE_S = 1.5
+
+VIEWS: list[tuple[str, str, str, int, int, str]] = [
+    ("board", "/", "light", 1280, 800, ""),
+    ("phase-light", "/jobs/3/phase", "light", 1280, 800, ""),
+    ("phase-dark", "/jobs/1/phase", "dark", 1280, 800, ""),
+    ("phase-loupe", "/jobs/2/phase", "light", 1280, 800, "e"),
+    ("phase-raw", "/jobs/3/phase", "light", 1280, 1100, "r"),
+    ("phase-768", "/jobs/3/phase", "light", 768, 1024, ""),
+    ("captures", "/jobs/3/captures", "light", 1280, 800, ""),
+    ("call", "/jobs/3/call", "light", 1280, 800, ""),
+]
+"""(file, address, mode, width, height, keys pressed before the picture)"""
+
+
+@contextmanager
+def demo_server() -> Iterator[str]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    with tempfile.TemporaryDirectory() as data:
+        command = [sys.executable, "-m", "phasko", "serve", "--demo", "--port", str(port), "--data", data]
+        with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
+            address = f"http://127.0.0.1:{port}"
+            while True:
+                try:
+                    urllib.request.urlopen(f"{address}/api/session", timeout=1).close()
+                    break
+                except (urllib.error.URLError, ConnectionError):
+                    time.sleep(0.2)
+            yield address
+            running.terminate()
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    flags = ["--headless=new", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--force-device-scale-factor=1"]
+    for flag in [*flags, "--disable-background-networking", f"--user-data-dir={tempfile.mkdtemp()}"]:
+        options.add_argument(flag)
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    with demo_server() as address:
+        driver.get(address)
+        for name, path, mode, width, height, keys in VIEWS:
+            metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+            driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+            driver.execute_script("localStorage.setItem('theme', arguments[0])", mode)
+            driver.get(address + path)
+            time.sleep(SETTLE_S)
+            if keys:
+                driver.switch_to.active_element.send_keys(keys)
+                time.sleep(SETTLE_S)
+            driver.save_screenshot(str(FOLDER / f"{name}.png"))
+    driver.quit()
+
+
+if __name__ == "__main__":
+    main()
