@@ -195,3 +195,30 @@ def test_an_empty_job_is_undecided() -> None:
     verdict = analyse_job([], pool_engine(FOUR), "0" * 64).verdict
     assert verdict.undecided
     assert verdict.next_test is None
+
+
+@pytest.mark.parametrize(
+    "wheel",
+    [
+        {"slots": 36, "missing": [35, 36]},
+        {"slots": 36, "missing": [17, 18, 36]},
+        {"slots": 60, "missing": [1, 2]},
+        {"teeth_deg": [0, 10, 20, 30, 50, 80, 100, 130, 160, 170, 200, 230, 250, 280, 300, 320]},
+    ],
+    ids=["36-2", "36-2-1", "numbered from inside the gap", "irregular"],
+)
+def test_any_wheel_with_a_signature_is_a_clock(wheel: dict[str, object]) -> None:
+    edges = [{"deg": d, "kind": k} for d, k in ((40, "rising"), (130, "falling"), (310, "rising"), (580, "falling"))]
+    known = profile(crank__wheel=wheel, crank__tooth_deg=2.0, cams=[{"id": "CAM", "edges": edges}])
+    measured = measure_capture(bench_recording(known, 17, Shift({"CAM": 11.3})), known)
+    assert offsets(measured)["CAM"] == pytest.approx(11.3, abs=0.05)
+
+
+def test_a_wheel_without_a_gap_leaves_whole_teeth_open() -> None:
+    """Even teeth: the offset is known only modulo the pitch, and the smallest is given."""
+    edges = [{"deg": d, "kind": k} for d, k in ((40, "rising"), (130, "falling"), (310, "rising"), (580, "falling"))]
+    known = profile(crank__wheel={"slots": 36}, cams=[{"id": "CAM", "edges": edges}])
+    measured = measure_capture(bench_recording(known, 18, Shift({"CAM": 3.0})), known)
+    assert measured.cams[0].ambiguous_modulo_deg == 10.0
+    assert offsets(measured)["CAM"] == pytest.approx(3.0, abs=0.05)
+    assert "offset_ambiguous" in {p.code for p in measured.problems}

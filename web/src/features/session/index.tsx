@@ -45,7 +45,7 @@ function SignIn() {
           Sign in
         </Text>
         <Text color="mute" mb="4">
-          This workshop is open to other machines, so it asks for its passphrase.
+          This workshop asks for its passphrase before it shows anything.
         </Text>
         <Field.Root mb="4">
           <Field.Label>Passphrase</Field.Label>
