@@ -1,0 +1,1 @@
+"""The engine's physics: gas, cylinders, valves, starter. Plain compiled functions on numbers and arrays, SI units."""

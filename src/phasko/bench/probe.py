@@ -1,0 +1,60 @@
+"""A lead of the scope: what it is clipped to, through which sensor, and what disturbs it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from phasko.bench.sensors.coil import CoilWiring
+from phasko.bench.sensors.hall import HallPickup
+from phasko.bench.sensors.inductive import InductivePickup
+from phasko.bench.sensors.transducers import CurrentClamp, PressureTransducer, PulseSensor
+
+__all__ = ["Disturbance", "Probe", "Role"]
+
+Role = Literal[
+    "crank",
+    "aux",
+    "cam",
+    "coil",
+    "injector",
+    "starter_current",
+    "battery_voltage",
+    "cylinder_pressure",
+    "intake_pulse",
+    "exhaust_pulse",
+    "crankcase_pulse",
+    "phaser_command",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Disturbance:
+    """Noise and hum (V, standard deviation and amplitude), spikes induced per spark (V), a loose connection."""
+
+    noise_v: float = 0.012
+    hum_v: float = 0.0
+    spark_spike_v: float = 0.0
+    loose_from_s: float = 1e9
+    loose_to_s: float = 1e9
+
+
+@dataclass(frozen=True, slots=True)
+class Probe:
+    """One channel. ``range_v`` is the scope's half range after the attenuator; 0 picks one that fits."""
+
+    role: Role
+    cam: str | None = None
+    wheel: str | None = None
+    cylinder: int | None = None
+    signal: Literal["drive", "primary"] = "drive"
+    ac: bool = False
+    attenuator: float = 1.0
+    range_v: float = 0.0
+    hall: HallPickup = field(default_factory=HallPickup)
+    inductive: InductivePickup = field(default_factory=InductivePickup)
+    coil: CoilWiring = field(default_factory=CoilWiring)
+    clamp: CurrentClamp = field(default_factory=CurrentClamp)
+    transducer: PressureTransducer = field(default_factory=PressureTransducer)
+    pulse: PulseSensor = field(default_factory=PulseSensor)
+    disturbance: Disturbance = field(default_factory=Disturbance)

@@ -1,0 +1,109 @@
+"""The timing drive: where each cam and each signal wheel really stands, from its faults and over time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.bench.faults import DriveFaults, PhaserFault, Spread
+from phasko.bench.scenario import Scenario
+from phasko.core.documents import EngineProfile
+from phasko.core.documents.engine import Cam
+
+__all__ = ["CamPlacement", "cam_placements", "stage_pitches_deg"]
+
+Floats = NDArray[np.float64]
+
+PHASER_RATE_DEG_S = 150.0
+USUAL_FREE_LINKS = 40.0
+USUAL_SPROCKET_TEETH = 21
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class CamPlacement:
+    """One cam in crank degrees, late positive: ``valves_deg`` over time (one value per slot) against the pistons,
+    ``signal_deg`` the signal wheel against its own cam."""
+
+    cam: str
+    valves_deg: Floats
+    signal_deg: float
+
+
+def stage_pitches_deg(engine: EngineProfile, cam: str) -> tuple[float, ...]:
+    """Crank degrees of one pitch in each stage between the crank and a cam: 360 over the sprocket's teeth."""
+    drive = engine.drive
+    if drive is None:
+        return (360.0 / USUAL_SPROCKET_TEETH,)
+    stages = tuple(drive.pitch_crank_deg.get(cam, ()))
+    return stages or (360.0 / (drive.crank_sprocket_teeth or USUAL_SPROCKET_TEETH),)
+
+
+def cam_placements(
+    engine: EngineProfile,
+    faults: DriveFaults,
+    scenario: Scenario,
+    spread: Spread,
+    times_s: Floats,
+    rng: np.random.Generator,
+) -> dict[str, CamPlacement]:
+    """All cams of an engine. A hub that turned takes every cam with it."""
+    whole_drive = 0.3 * spread.build_deg * rng.standard_normal()
+    placed = {}
+    for cam in engine.cams:
+        valves = np.full(times_s.size, _fixed_shift_deg(engine, faults, cam))
+        valves += whole_drive + spread.build_deg * rng.standard_normal()
+        valves += _wander(faults.slack_deg + spread.chain_jitter_deg, times_s, rng)
+        valves += _phaser_deg(cam, faults.phasers.get(cam.id, PhaserFault()), scenario, times_s)
+        placed[cam.id] = CamPlacement(cam.id, valves, faults.cam_wheel_deg.get(cam.id, 0.0))
+    return placed
+
+
+def _fixed_shift_deg(engine: EngineProfile, faults: DriveFaults, cam: Cam) -> float:
+    stages = stage_pitches_deg(engine, cam.id)
+    links = engine.drive.free_links.get(cam.id, USUAL_FREE_LINKS) if engine.drive else USUAL_FREE_LINKS
+    return (
+        faults.crank_hub_deg
+        + faults.jumped_at_crank * stages[0]
+        + faults.jumped_at_idler.get(cam.bank, 0) * stages[-1]
+        + faults.jumped_at_cam.get(cam.id, 0) * stages[-1]
+        + faults.slipped_deg.get(cam.id, 0.0)
+        + faults.elongation_percent / 100.0 * links * stages[0]
+    )
+
+
+def _wander(sd_deg: float, times_s: Floats, rng: np.random.Generator) -> Floats:
+    """Slow, smooth movement of a slack strand: knots every quarter of a second."""
+    if sd_deg <= 0.0:
+        return np.zeros(times_s.size)
+    knots = np.arange(times_s[0], times_s[-1] + 0.5, 0.25)
+    return np.interp(times_s, knots, sd_deg * rng.standard_normal(knots.size))
+
+
+def _phaser_deg(cam: Cam, fault: PhaserFault, scenario: Scenario, times_s: Floats) -> Floats:
+    """Position of a phaser over time: 0 at park, driven at its rate, within its reach."""
+    if cam.phaser is None:
+        return np.zeros(times_s.size)
+    low, high = cam.phaser.authority_deg
+    away = low if abs(low) >= abs(high) else high
+    place = np.full(times_s.size, fault.park_deg)
+    command = scenario.phaser_commands.get(cam.id)
+    if command is not None and not fault.stuck:
+        target = away * command.share * fault.reach_share
+        wanted = np.where((times_s >= command.from_s) & (times_s < command.to_s), target, 0.0)
+        place = place + _followed(wanted, times_s, PHASER_RATE_DEG_S * fault.rate_share)
+    if fault.loose_deg and scenario.temperature == "hot":
+        place = place + np.sign(away) * fault.loose_deg * (1.0 - np.cos(2 * np.pi * times_s / 0.7)) / 2
+    return place
+
+
+def _followed(wanted: Floats, times_s: Floats, rate_deg_s: float) -> Floats:
+    """A position that follows what is wanted no faster than its rate."""
+    step = rate_deg_s * float(times_s[1] - times_s[0]) if times_s.size > 1 else 0.0
+    place = np.empty_like(wanted)
+    at = 0.0
+    for i, target in enumerate(wanted.tolist()):
+        at += min(max(target - at, -step), step)
+        place[i] = at
+    return place
