@@ -50,6 +50,14 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--tls-key", type=Path, metavar="FILE")
     serve.set_defaults(run=_serve)
 
+    bench = commands.add_parser("bench", help="record a capture from the simulated engine, with its truth beside it")
+    bench.add_argument("sheet", nargs="?", type=Path, metavar="SHEET.json", help="engine, faults, scenario, probes")
+    bench.add_argument("--engine", metavar="NAME", help="a pool engine, healthy, instead of a sheet")
+    bench.add_argument("--engines", action="store_true", help="list the pool engines")
+    bench.add_argument("--out", type=Path, default=Path(), metavar="DIR")
+    bench.add_argument("--name", default="capture")
+    bench.set_defaults(run=_bench)
+
     passphrase = commands.add_parser("passphrase", help="set the passphrase that other machines must give")
     passphrase.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
     passphrase.set_defaults(run=_passphrase)
@@ -84,6 +92,17 @@ def _serve(parsed: argparse.Namespace) -> int:
         certificate=parsed.tls_certificate,
         key=parsed.tls_key,
     )
+    return 0
+
+
+def _bench(parsed: argparse.Namespace) -> int:
+    from phasko.jobs.bench_recording import bench_engines, record_to_folder
+
+    if parsed.engines:
+        print("\n".join(bench_engines()))
+        return 0
+    for path in record_to_folder(parsed.sheet, parsed.engine, parsed.out, parsed.name):
+        print(path)
     return 0
 
 

@@ -222,3 +222,11 @@ def test_a_wheel_without_a_gap_leaves_whole_teeth_open() -> None:
     assert measured.cams[0].ambiguous_modulo_deg == 10.0
     assert offsets(measured)["CAM"] == pytest.approx(3.0, abs=0.05)
     assert "offset_ambiguous" in {p.code for p in measured.problems}
+
+
+def test_two_like_gaps_leave_half_a_turn_open() -> None:
+    """Gaps opposite each other: which of them is tooth 1's cannot be seen, the smallest offset is given."""
+    known = profile(crank__wheel={"slots": 36, "missing": [18, 36]})
+    measured = measure_capture(bench_recording(known, 19, Shift({"B1I": 6.0})), known)
+    assert measured.cams[0].ambiguous_modulo_deg == pytest.approx(180.0)
+    assert offsets(measured)["B1I"] == pytest.approx(6.0, abs=0.05)

@@ -60,12 +60,24 @@ def test_a_jump_and_a_wheel_the_other_way_are_both_named() -> None:
     assert chances["crank_signal_shifted"] > 0.02
 
 
+def jumped(engine: str, pitches: int) -> Shift:
+    known = pool_engine(engine)
+    pitch = 360.0 / ((known.drive.crank_sprocket_teeth if known.drive else None) or 21)
+    return Shift({cam.id: pitches * pitch for cam in known.cams})
+
+
 @pytest.mark.parametrize("pitches", [1, 2, 3, -1, -2])
 @pytest.mark.parametrize("engine", pool_engines())
 def test_cam_signals_alone_never_open_the_covers(engine: str, pitches: int) -> None:
-    known = pool_engine(engine)
-    pitch = 360.0 / ((known.drive.crank_sprocket_teeth if known.drive else None) or 21)
-    verdict = called(Shift({cam.id: pitches * pitch for cam in known.cams}), engine).verdict
+    assert called(jumped(engine, pitches), engine).verdict.teardown != "go"
+
+
+@pytest.mark.parametrize("pitches", [1, 2, -1])
+@pytest.mark.parametrize(
+    "engine", [FOUR, COARSE_FOUR, SIX, "haverel-2.4-five", "quayle-5.0-eight", "solan-2.0-flat-four"]
+)
+def test_a_jump_asks_for_a_second_kind_of_evidence(engine: str, pitches: int) -> None:
+    verdict = called(jumped(engine, pitches), engine).verdict
     assert verdict.teardown == "confirm_first"
     assert verdict.next_test is not None
     assert "cam signals" in verdict.teardown_because

@@ -95,3 +95,18 @@ def test_lost_edges_leave_the_gaps_seen() -> None:
     known = profile()
     times = np.delete(tooth_times(known, 9), [30, 77, 116, 200, 301])
     assert count_teeth(times, known.crank.wheel).gaps_seen_share > 0.7
+
+
+@pytest.mark.parametrize(
+    ("wheel", "repeats_deg"),
+    [
+        ({"slots": 60, "missing": [59, 60]}, 360.0),
+        ({"slots": 36}, 10.0),
+        ({"slots": 36, "missing": [18, 36]}, 180.0),
+        ({"slots": 36, "missing": [17, 18, 36]}, 360.0),
+        ({"teeth_deg": [0, 10, 90, 100, 180, 190, 270, 280]}, 90.0),
+    ],
+)
+def test_a_wheel_repeats(wheel: dict[str, object], repeats_deg: float) -> None:
+    known = profile(crank__wheel=wheel)
+    assert count_teeth(tooth_times(known, 5), known.crank.wheel).repeats_deg == pytest.approx(repeats_deg)

@@ -120,7 +120,11 @@ def _cylinders(
         fault = faults.cylinders.get(cylinder, CylinderFault())
         share = fault.compression_share * (1.0 + spread.cylinder_share * rng.standard_normal())
         ratio = 1.0 + (shape.compression_ratio - 1.0) * share
-        leak = HEALTHY_RING_LEAK_M2 * math.exp(8.0 * spread.cylinder_share * rng.standard_normal())
+        leak = (
+            HEALTHY_RING_LEAK_M2
+            * (0.5 if is_diesel(engine) else 1.0)
+            * math.exp(8.0 * spread.cylinder_share * rng.standard_normal())
+        )
         timed = fault.from_s > 0.0 or fault.to_s < 1e8
         added = fault.ring_leak_mm2 * 1e-6
         held = {"intake": fault.intake_held_mm, "exhaust": fault.exhaust_held_mm}

@@ -93,7 +93,7 @@ def measure_capture(
     end_s = recording.start_s + recording.duration_s
     segments = segments_by_speed(clock, recording.start_s, end_s)
     trains = _cam_trains(recording, profile, problems)
-    modulo = None if count.signature else profile.crank.wheel.pitch_deg or 360.0
+    modulo = None if count.signature else count.repeats_deg
     pieces = tuple(resolve_turn(piece, trains, profile.cams, modulo) for piece in clock.pieces)
     problems += _turn_problems(pieces, trains, profile)
     from_profile = profile_references(profile)

@@ -45,8 +45,13 @@ class ToothCount:
     teeth: int
     irregularities: tuple[Irregularity, ...]
     misfit_share: float
-    signature: bool
+    repeats_deg: float
     gaps_seen_share: float
+
+    @property
+    def signature(self) -> bool:
+        """Whether a turn looks the same only once."""
+        return self.repeats_deg == 360.0
 
 
 def wheel_name(wheel: Wheel) -> str:
@@ -97,9 +102,17 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
         misfits += run.misfits
         found += run.irregularities
     counted = max(1, times_s.size)
-    signature = bool(np.ptp(gaps) > 0.05 * gaps.mean())
     seen = _gaps_seen_share(times_s, number, piece, gaps)
-    return ToothCount(number, piece, gaps.size, tuple(found), misfits / counted, signature, seen)
+    return ToothCount(number, piece, gaps.size, tuple(found), misfits / counted, _repeats_deg(gaps), seen)
+
+
+def _repeats_deg(gaps: Floats) -> float:
+    """The smallest rotation after which the wheel looks the same: 360 with a signature, the pitch of an even wheel,
+    180 with two like gaps opposite each other."""
+    for shift in range(1, gaps.size):
+        if gaps.size % shift == 0 and np.allclose(np.roll(gaps, shift), gaps, rtol=0.05):
+            return float(gaps[:shift].sum())
+    return 360.0
 
 
 def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -> float:

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 
-from phasko.bench import Cranking, Nuisances, Shift, capture_files, pool_engine, pool_engines, record
+from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, PhaserFault, Spread
+from phasko.bench.job_sheet import BenchSheet, recorded_files
+from phasko.bench.pool import pool_engine, pool_engines
+from phasko.bench.probe import Probe
+from phasko.bench.recorder import ScopeSettings
+from phasko.bench.scenario import Scenario, clear_flood_cranking
+from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
@@ -12,70 +19,171 @@ from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import engines, open_job, save_engine
 from phasko.store import Database
 
-__all__ = ["demo_capture_files", "fill_demo"]
+__all__ = ["fill_demo"]
+
+_RATE_HZ = 50_000.0
+_DIES_HOT = HallPickup(fault=HallFault(dead_from_s=2.1, dead_to_s=2.9))
 
 
 @dataclass(frozen=True, slots=True)
 class _Story:
+    """One job: what the vehicle is, what was said of it, and what is really wrong with it."""
+
     vehicle: str
     make_model: str
+    engine: str
     complaint: str
     codes: tuple[str, ...]
-    engine: str
     capture: str
     seed: int
-    shift: Shift
-    cranking: Cranking
+    faults: EngineFaults = field(default_factory=EngineFaults)
+    scenario: Scenario = field(default_factory=lambda: clear_flood_cranking(4.4))
+    spread: Spread = field(default_factory=lambda: Spread(edge_deg=0.12, index_deg=0.12, build_deg=0.15))
+    probes: tuple[Probe, ...] = ()
 
-
-_USUAL = Nuisances(tooth_deg=0.04, cam_jitter_deg=0.08, cam_swing_deg=0.04, profile_edge_deg=0.15)
 
 _STORIES = (
     _Story(
         "Library bus 2",
         "Brimholt Folio",
+        "brimholt-3.2-six",
         "Serviced last week, driver asks for a second look",
         (),
-        "brimholt-3.2-six",
         "bus-2-cranking",
         211,
-        Shift(),
-        Cranking(mean_rpm=196, cycles=7.2, from_rest=True, rest_s=0.35, swing=0.08, start_deg=160, tail_s=0.05),
+    ),
+    _Story(
+        "Post car 5, after repair",
+        "Corvane Petrel",
+        "corvane-2.1-four",
+        "Chain and guides renewed, valves checked for leaks; proof that it is right",
+        (),
+        "post-5-after",
+        504,
+    ),
+    _Story(
+        "Post car 5",
+        "Corvane Petrel",
+        "corvane-2.1-four",
+        "Stalled on the ferry ramp and would not start again; chain rattled for months",
+        ("P0016", "P0017"),
+        "post-5-before",
+        503,
+        EngineFaults(DriveFaults(jumped_at_crank=-1)),
+    ),
+    _Story(
+        "Grader 2",
+        "Corvane Tern",
+        "corvane-2.2-diesel",
+        "Dies when hot, starts again after half an hour; fuel filter renewed in vain",
+        ("P0340",),
+        "grader-2-hot",
+        1006,
+        probes=(Probe("crank"), Probe("cam", cam="B1E", hall=_DIES_HOT), Probe("starter_current")),
+    ),
+    _Story(
+        "Quarry crane 1",
+        "Quayle Heron",
+        "quayle-5.0-eight",
+        "Shakes at idle, one plug was oily",
+        ("P0303",),
+        "crane-1-cranking",
+        905,
+        EngineFaults(cylinders={3: CylinderFault(ring_leak_mm2=9.0)}),
+        probes=(
+            Probe("crank"),
+            *(Probe("cam", cam=cam) for cam in ("B1I", "B1E", "B2I", "B2E")),
+            Probe("starter_current"),
+            Probe("coil", cylinder=1),
+        ),
+    ),
+    _Story(
+        "Fire engine 1",
+        "Brimholt Beacon",
+        "brimholt-3.2-six",
+        "Cranks evenly, fires on one bank only, pops through the intake",
+        ("P0018", "P0019"),
+        "fire-1-cranking",
+        807,
+        EngineFaults(DriveFaults(jumped_at_idler={2: 3})),
+    ),
+    _Story(
+        "Ferry tender 2",
+        "Ostrin Otter",
+        "ostrin-1.6-distributor",
+        "Runs rough since the distributor was taken out for its seal",
+        ("P1391",),
+        "tender-2-cranking",
+        702,
+        EngineFaults(DriveFaults(sync_deg=13.0)),
+    ),
+    _Story(
+        "Mail van 3",
+        "Pellowe Swift",
+        "pellowe-1.0-triple",
+        "Hard to start, no power; crank seal and pulley were renewed the week before",
+        ("P0016",),
+        "mail-3-cranking",
+        608,
+        EngineFaults(DriveFaults(crank_wheel_deg=9.0)),
+    ),
+    _Story(
+        "Snow plough 1",
+        "Haverel Drift",
+        "haverel-2.4-five",
+        "Idles badly, weak below 2000 rpm, oil long overdue",
+        ("P0011",),
+        "plough-1-cranking",
+        511,
+        EngineFaults(DriveFaults(phasers={"B1I": PhaserFault(park_deg=-22.0, stuck=True)})),
+    ),
+    _Story(
+        "Ambulance 1",
+        "Brimholt Mercy",
+        "brimholt-3.2-six",
+        "Lost power after the cam seals were done at another workshop",
+        ("P0018",),
+        "ambulance-1-cranking",
+        409,
+        EngineFaults(DriveFaults(slipped_deg={"B2I": 14.0})),
     ),
     _Story(
         "School van 4",
         "Ostrin Wagtail",
+        "ostrin-1.4-four",
         "Rattles for a second when started cold, tired on hills",
         ("P0011",),
-        "ostrin-1.4-four",
         "van-4-cranking",
         412,
-        Shift({"B1I": 6.1, "B1E": 2.9}),
-        Cranking(mean_rpm=224, cycles=8.4, from_rest=True, rest_s=0.4, start_deg=20, tail_s=0.05),
+        EngineFaults(DriveFaults(elongation_percent=0.75)),
     ),
     _Story(
         "Harbour pick-up 7",
         "Corvane Skiff",
+        "corvane-2.1-four",
         "No start when hot",
         ("P0016",),
-        "corvane-2.1-four",
         "pick-up-7-cranking",
         716,
-        Shift({"B1I": 17.14, "B1E": 17.14}),
-        Cranking(mean_rpm=212, cycles=8.7, from_rest=True, rest_s=0.4, start_deg=250, tail_s=0.05),
+        EngineFaults(DriveFaults(jumped_at_crank=1)),
+        clear_flood_cranking(5.6),
     ),
 )
 
 
-def fill_demo(database: Database) -> int:
-    """Adds the demo's engines and jobs to an empty workshop; leaves one that holds jobs as it is. Returns jobs made."""
+def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) -> int:
+    """Adds the demo's engines and jobs to an empty workshop; leaves one that holds jobs as it is. Returns jobs made.
+
+    ``tell`` hears which job is being made, since all of them take half a minute.
+    """
     if board(database):
         return 0
     for name in pool_engines():
         document = pool_engine(name).model_dump_json(by_alias=True, exclude_none=True, indent=1)
         save_engine(database, document.encode(), f"{name}.json")
     by_name = {engine.name: engine.id for engine in engines(database)}
-    for story in _STORIES:
+    for number, story in enumerate(_STORIES, start=1):
+        tell(f"Recording sample job {number} of {len(_STORIES)}: {story.vehicle}")
         job = open_job(
             database,
             vehicle=story.vehicle,
@@ -84,21 +192,22 @@ def fill_demo(database: Database) -> int:
             codes=list(story.codes),
             engine_id=by_name[pool_engine(story.engine).name],
         )
-        import_capture(database, job.id, demo_capture_files(story))
+        import_capture(database, job.id, _capture_files(story))
         analyse_stored_job(database, job.id)
     return len(_STORIES)
 
 
-def demo_capture_files(story: _Story) -> CaptureFiles:
+def _capture_files(story: _Story) -> CaptureFiles:
     """The files of one story's capture, as a scope would have written them."""
-    capture = record(
-        pool_engine(story.engine),
-        story.seed,
-        cranking=story.cranking,
-        shift=story.shift,
-        nuisances=_USUAL,
-        name=story.capture,
+    sheet = BenchSheet(
+        engine=story.engine,
+        seed=story.seed,
+        faults=story.faults,
+        spread=story.spread,
+        scenario=story.scenario,
+        probes=list(story.probes),
+        scope=ScopeSettings(rate_hz=_RATE_HZ),
     )
-    files = capture_files(capture)
+    files = recorded_files(sheet, story.capture)
     described, data = f"{story.capture}.capture.json", f"{story.capture}.csv"
     return CaptureFiles(described, files[described], data, files[data])

@@ -50,7 +50,7 @@ def serve(*, host: str, port: int, data: Path, demo: bool, certificate: Path | N
         raise RefusedError("A certificate needs its key, and a key its certificate")
     database = Database(data)
     if demo:
-        fill_demo(database)
+        fill_demo(database, lambda text: print(text, flush=True))
     scheme = "http" if certificate is None else "https"
     shown = f"[{host}]" if ":" in host else host
     print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)

@@ -25,7 +25,7 @@ class CamPhase:
         found = []
         for number, capture in enumerate(captures):
             for reading in capture.cams:
-                if reading.offset is not None and reading.ambiguous_modulo_deg is None:
+                if reading.offset is not None and _settled(reading):
                     found.append(_observable(reading, number, capture, profile))
         return tuple(found)
 
@@ -39,6 +39,12 @@ class CamPhase:
         if state.unknown_cam_sd_deg:
             left_open[f"open:{cam}"] = state.unknown_cam_sd_deg
         return Prediction(mean - state.crank_wheel_deg + state.readings_deg, left_open)
+
+
+def _settled(reading: CamReading) -> bool:
+    """Whether the offset is one value, or the next possible one lies further than any fault moves a cam."""
+    modulo = reading.ambiguous_modulo_deg
+    return modulo is None or modulo >= 2 * numbers.SHIFT_MAX_DEG.value
 
 
 def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, profile: EngineProfile) -> Observable:

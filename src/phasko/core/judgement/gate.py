@@ -39,12 +39,20 @@ def decide_gate(
     need = teardown_probability(weighed)
     if need < numbers.GATE_SUSPICION.value:
         return Gate("no", f"Only {100 * need:.0f} in 100 speak for anything behind the covers.")
+    if need <= _before(profile, weighed):
+        return Gate("no", "Nothing measured speaks for anything behind the covers.")
     if not leader.explanation.needs_covers_off:
         return Gate("confirm_first", "The leading explanation needs no covers off, but one that does is not excluded.")
     missing = _missing(profile, weighed, observed)
     if missing is None and test is not None:
         missing = f"A cheap test could still change the answer: {test.title.lower()}."
     return Gate("confirm_first", missing) if missing else Gate("go", "Measurements of different kinds agree.")
+
+
+def _before(profile: EngineProfile, weighed: Sequence[Weighed]) -> float:
+    """The same chance before anything was measured."""
+    every = sum(w.explanation.prior(profile) for w in weighed)
+    return sum(w.explanation.prior(profile) for w in weighed if w.explanation.needs_covers_off) / every
 
 
 def _missing(profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable]) -> str | None:
