@@ -17,9 +17,12 @@ from phasko.bench.sensors.transducers import coupled_ac
 from phasko.bench.sensors.wheels import WheelEdges, edge_passings, tooth_edges
 from phasko.core.documents.engine import Cam
 
-__all__ = ["channel_voltage", "crank_wheel_late_deg", "spark_times_s", "target_errors_deg"]
+__all__ = ["channel_voltage", "crank_wheel_late_deg", "spark_times_s", "sync_deg", "target_errors_deg"]
 
 Floats = NDArray[np.float64]
+
+_NOISE_SHARE = {"cylinder_pressure": 0.2, "starter_current": 0.05}
+"""How much of the usual noise a sensor with its own amplifier lets through."""
 
 
 def channel_voltage(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floats:
@@ -27,8 +30,7 @@ def channel_voltage(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generat
     volts = _SOURCES[probe.role](run, probe, at_s, rng)
     step = float(at_s[1] - at_s[0])
     disturbance = probe.disturbance
-    scale = 1.0 if probe.role != "cylinder_pressure" else 0.2
-    volts = volts + scale * disturbance.noise_v * rng.standard_normal(at_s.size)
+    volts = volts + _NOISE_SHARE.get(probe.role, 1.0) * disturbance.noise_v * rng.standard_normal(at_s.size)
     if disturbance.hum_v:
         volts = volts + disturbance.hum_v * np.sin(2 * np.pi * 50.0 * at_s + rng.uniform(0, 2 * np.pi))
     if disturbance.spark_spike_v:
@@ -121,7 +123,7 @@ def _cam(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floa
     cam = run.engine.cam(probe.cam or "")
     assert cam is not None, probe.cam
     placed = run.cams[cam.id]
-    shift = np.interp(run.times_s, run.slot_times_s, placed.valves_deg) + placed.signal_deg + _sync_deg(run, cam)
+    shift = np.interp(run.times_s, run.slot_times_s, placed.valves_deg) + placed.signal_deg + sync_deg(run, cam)
     phase = run.angles_deg - shift
     deg = np.array([edge.deg for edge in cam.edges]) + target_errors_deg(run, cam)
     if cam.sensor == "vr":
@@ -141,7 +143,7 @@ def target_errors_deg(run: Run, cam: Cam) -> Floats:
     return np.asarray(run.spread.edge_deg * own.standard_normal(len(cam.edges)))
 
 
-def _sync_deg(run: Run, cam: Cam) -> float:
+def sync_deg(run: Run, cam: Cam) -> float:
     """A misclocked sync drive moves the one cam signal it carries."""
     driven = run.engine.drive is not None and run.engine.drive.type == "distributor_gear"
     return run.faults.drive.sync_deg if driven and cam.shaft == "single" else 0.0

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.bench.channels import channel_voltage, crank_wheel_late_deg, target_errors_deg
+from phasko.bench.channels import channel_voltage, crank_wheel_late_deg, sync_deg, target_errors_deg
 from phasko.bench.probe import Probe
 from phasko.bench.run import Run
 from phasko.bench.scope import BenchCapture
@@ -74,7 +74,7 @@ def true_offsets_deg(run: Run) -> dict[str, float]:
     for cam in run.engine.cams:
         placed = run.cams[cam.id]
         wheel = placed.signal_deg + float(np.mean(target_errors_deg(run, cam))) if cam.edges else placed.signal_deg
-        found[cam.id] = float(np.mean(placed.valves_deg[recorded])) + wheel - late
+        found[cam.id] = float(np.mean(placed.valves_deg[recorded])) + wheel + sync_deg(run, cam) - late
     return found
 
 
@@ -98,7 +98,7 @@ def _check(probes: Sequence[Probe], settings: ScopeSettings) -> None:
 
 def _converted(volts: NDArray[np.float64], probe: Probe, bits: int) -> NDArray[np.float32]:
     """Clipped to the range, rounded to the converter's step."""
-    need = float(np.percentile(np.abs(volts), 99.99)) * 1.05
+    need = float(np.max(np.abs(volts))) * 1.02
     limit = probe.range_v or next((r for r in RANGES if r >= need), RANGES[-1])
     step = 2.0 * limit / 2**bits
     return np.asarray(np.rint(np.clip(volts, -limit, limit - step) / step) * step, dtype=np.float32)

@@ -143,7 +143,7 @@ def _inputs(
     synced = times_s >= scenario.starter_from_s + 0.45
     sparks = synced & in_step
     injects = sparks & scenario.fuel & (scenario.throttle < 0.8)
-    running = times_s >= released_s
+    running = (times_s >= released_s) & scenario.fuel
     late = faults.drive.crank_wheel_deg + (faults.drive.sync_deg if _distributor(engine) else 0.0)
     spark = np.where(running, -14.0, _cranking_spark_deg(engine)) + late
     opened = 1.0 if is_diesel(engine) else scenario.throttle

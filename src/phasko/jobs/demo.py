@@ -164,7 +164,7 @@ _STORIES = (
         "No start when hot",
         ("P0016",),
         "pick-up-7-cranking",
-        716,
+        731,
         EngineFaults(DriveFaults(jumped_at_crank=1)),
         clear_flood_cranking(5.6),
     ),

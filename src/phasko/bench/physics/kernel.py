@@ -100,8 +100,11 @@ class Inputs(NamedTuple):
 
 @njit(cache=True)
 def _heat_transfer(p: float, t: float, v: float, speed: float, area: float, wall_k: float) -> float:
-    """Heat into the gas from the wall, W (Hohenberg 1979, SAE 790825)."""
-    h = 130.0 * math.pow(v, -0.06) * math.pow(p * 1e-5, 0.8) * math.pow(t, -0.4) * math.pow(speed + 1.4, 0.8)
+    """Heat into the gas from the wall, W (Hohenberg 1979, SAE 790825).
+
+    His factor 130 holds for a fired engine; a cranked one, without flame and swirl, is given a third (own estimate).
+    """
+    h = 40.0 * math.pow(v, -0.06) * math.pow(p * 1e-5, 0.8) * math.pow(t, -0.4) * math.pow(speed + 1.4, 0.8)
     return h * area * (wall_k - t)
 
 
@@ -202,7 +205,8 @@ def _slopes(
     drive = 0.0
     dcurrent = -current / 0.004
     if engaged:
-        back = machine.motor_nm_per_a * max(omega, 0.0)
+        # Above its no-load speed the pinion's clutch overruns: the engine never drives the motor.
+        back = min(machine.motor_nm_per_a * max(omega, 0.0), 0.97 * machine.battery_v)
         supply = machine.battery_v - (machine.battery_ohm + machine.line_ohm) * current
         dcurrent = (supply - back) / machine.inductance_h
         drive = max(0.0, machine.motor_efficiency * machine.motor_nm_per_a * current)

@@ -42,7 +42,7 @@ def inductive_voltage(phase_deg: Floats, speed_rad_s: Floats, wheel: WheelEdges,
     place = np.searchsorted(wheel.deg, grid, side="right") - 1
     metal = wheel.high_after[place].astype(float)
     flux = gaussian_filter1d(metal, pickup.narrow_deg / _GRID_DEG, mode="wrap")
-    flux += 0.8 * gaussian_filter1d(metal, pickup.wide_deg / _GRID_DEG, mode="wrap")
+    flux += 2.5 * gaussian_filter1d(metal, pickup.wide_deg / _GRID_DEG, mode="wrap")
     slope = np.gradient(np.concatenate([flux, flux[:1]]), np.radians(_GRID_DEG))
     own = np.interp(phase_deg % wheel.period_deg, np.append(grid, wheel.period_deg), slope)
     volts = pickup.volt_s_per_rad * speed_rad_s * own / 10.0
