@@ -24,13 +24,13 @@ SETTLE_S = 1.5
 
 VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("board", "/", "light", 1280, 800, ""),
-    ("phase-light", "/jobs/3/phase", "light", 1280, 800, ""),
+    ("phase-light", "/jobs/12/phase", "light", 1280, 800, ""),
     ("phase-dark", "/jobs/1/phase", "dark", 1280, 800, ""),
-    ("phase-loupe", "/jobs/2/phase", "light", 1280, 800, "e"),
-    ("phase-raw", "/jobs/3/phase", "light", 1280, 1100, "r"),
-    ("phase-768", "/jobs/3/phase", "light", 768, 1024, ""),
-    ("captures", "/jobs/3/captures", "light", 1280, 800, ""),
-    ("call", "/jobs/3/call", "light", 1280, 800, ""),
+    ("phase-loupe", "/jobs/11/phase", "light", 1280, 800, "e"),
+    ("phase-raw", "/jobs/12/phase", "light", 1280, 1100, "r"),
+    ("phase-768", "/jobs/12/phase", "light", 768, 1024, ""),
+    ("captures", "/jobs/12/captures", "light", 1280, 800, ""),
+    ("call", "/jobs/12/call", "light", 1280, 800, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""
 

@@ -13,7 +13,7 @@ from phasko.bench.physics.gas import GAS_CONSTANT, heat_capacity_v, orifice_flow
 from phasko.bench.physics.slider_crank import tdc_angle_rad, volume_and_slope
 from phasko.bench.physics.valves import full_duration, lift_mm
 from phasko.bench.run import Run, run_engine
-from phasko.bench.scenario import clear_flood_cranking, idling, starting
+from phasko.bench.scenario import Scenario, clear_flood_cranking, idling, starting
 from tests.builders import FOUR, SIX, pool_engine
 
 EXACT = Spread(
@@ -200,6 +200,58 @@ def test_a_motored_cylinder_in_a_running_engine_peaks_by_manifold_pressure() -> 
     motored, firing = (float(run.cylinders_pa[c][-10_000:].max()) / 1e5 - 1.0 for c in (2, 3))
     assert 3.0 < motored < 8.0
     assert firing > motored + 3.0
+
+
+def test_road_speed_is_held() -> None:
+    road = Scenario(5.0, starter_from_s=0.0, fuel=True, throttle=0.12, target_rpm=2500.0, record_from_s=4.0)
+    run = run_engine(pool_engine(FOUR), road, 5)
+    assert 1800 < run.rpm.mean() < 3200
+
+
+@pytest.mark.parametrize(
+    "fault",
+    [
+        CylinderFault(intake_leak_mm2=4.0),
+        CylinderFault(exhaust_leak_mm2=4.0),
+        CylinderFault(intake_held_mm=0.3),
+        CylinderFault(plug="loose"),
+        CylinderFault(compression_share=0.75),
+        CylinderFault(intake_blocked_share=0.998),
+        CylinderFault(exhaust_held_mm=0.3),
+    ],
+)
+def test_every_cylinder_fault_costs_its_own_peak(fault: CylinderFault) -> None:
+    peaks = peaks_bar(cranked(faults=EngineFaults(cylinders={2: fault})))
+    assert peaks[2] < 0.95 * min(peaks[c] for c in (1, 3, 4))
+
+
+def test_a_raised_compression_shows_too() -> None:
+    peaks = peaks_bar(cranked(faults=EngineFaults(cylinders={2: CylinderFault(compression_share=1.25)})))
+    assert peaks[2] > 1.1 * max(peaks[c] for c in (1, 3, 4))
+
+
+def test_a_leak_can_come_and_go() -> None:
+    late = CylinderFault(ring_leak_mm2=10.0, from_s=1.7)
+    run = run_engine(
+        pool_engine(FOUR), clear_flood_cranking(3.4), 1, faults=EngineFaults(cylinders={1: late}), spread=EXACT
+    )
+    before, after = ((run.times_s > a) & (run.times_s < b) for a, b in ((1.0, 1.69), (2.0, 2.9)))
+    assert run.cylinders_pa[1][after].max() < 0.6 * run.cylinders_pa[1][before].max()
+
+
+def test_a_blocked_exhaust_raises_its_pressure() -> None:
+    blocked = cranked(faults=EngineFaults(exhaust_blocked_share=0.98))
+    assert blocked.exhaust_pa.max() > cranked().exhaust_pa.max() + 2000
+
+
+def test_an_even_sounding_dead_bank() -> None:
+    """Every second cylinder in firing order is weak: the humps alternate evenly between two heights."""
+    run = cranked(SIX, faults=EngineFaults(DriveFaults(jumped_at_idler={2: 3})), duration_s=3.4)
+    peaks = peaks_bar(run)
+    bank = {c: b.bank for b in run.engine.banks for c in b.cylinders}
+    order = [bank[c] for c in run.engine.firing_order]
+    assert order[::2] == [order[0]] * 3
+    assert max(peaks[c] for c in peaks if bank[c] == 2) < 0.6 * min(peaks[c] for c in peaks if bank[c] == 1)
 
 
 def test_out_of_step_signals_are_answered_with_no_spark() -> None:

@@ -1,6 +1,7 @@
 """What the simulated sensors and scope make of a run."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -139,6 +140,20 @@ def test_coils_fire_once_per_cycle_or_waste_a_spark() -> None:
     assert np.diff(np.interp(spark_times_s(wasted, 1), wasted.times_s, wasted.angles_deg)) == pytest.approx(
         360.0, abs=0.5
     )
+
+
+def test_before_the_cycle_is_known_a_coil_may_fire_every_turn() -> None:
+    run = run_of()
+    doubled = np.interp(spark_times_s(run, 1, doubles_until_s=1.5), run.times_s, run.angles_deg)
+    assert set(np.round(np.diff(doubled) / 360.0).tolist()) == {1.0, 2.0}
+
+
+def test_lag_of_all_pick_ups_moves_no_offset() -> None:
+    run = run_engine(pool_engine(FOUR), clear_flood_cranking(2.6), 1, spread=replace(EXACT, sensor_lag_s=1e-4))
+    at_s, late = seen(run, Probe("cam", cam="B1I", disturbance=QUIET))
+    prompt = seen(run_of(), Probe("cam", cam="B1I", disturbance=QUIET))[1]
+    rises = [np.flatnonzero((v[:-1] < 2.5) & (v[1:] >= 2.5)) for v in (prompt, late)]
+    assert at_s[rises[1]] - at_s[rises[0]] == pytest.approx(1e-4, abs=1.1e-5)
 
 
 def test_a_late_crank_wheel_makes_the_spark_truly_late() -> None:

@@ -49,7 +49,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     command += ["--data", str(tmp_path_factory.mktemp("workshop"))]
     address = f"http://127.0.0.1:{port}"
     with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
-        for _ in range(300):
+        for _ in range(900):
             try:
                 urllib.request.urlopen(f"{address}/api/session", timeout=1).close()
                 break

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +15,7 @@ from phasko.bench.sensors.coil import coil_drive_voltage, coil_primary_voltage
 from phasko.bench.sensors.hall import hall_voltage
 from phasko.bench.sensors.inductive import inductive_voltage
 from phasko.bench.sensors.transducers import coupled_ac
-from phasko.bench.sensors.wheels import WheelEdges, edge_passings, tooth_edges
+from phasko.bench.sensors.wheels import EdgePassing, WheelEdges, edge_passings, tooth_edges
 from phasko.core.documents.engine import Cam
 
 __all__ = ["channel_voltage", "crank_wheel_late_deg", "spark_times_s", "sync_deg", "target_errors_deg"]
@@ -52,11 +53,23 @@ def crank_wheel_late_deg(run: Run) -> float:
     return run.faults.drive.crank_wheel_deg + run.faults.drive.crank_hub_deg + float(own)
 
 
-def spark_times_s(run: Run, cylinder: int) -> Floats:
-    """When the coil of that cylinder fires, wasted sparks included, where the control unit does not withhold it."""
+def spark_times_s(run: Run, cylinder: int, doubles_until_s: float = 0.0) -> Floats:
+    """When the coil of that cylinder fires, where the control unit does not withhold it.
+
+    Wasted sparks are included, and those of every turn until ``doubles_until_s``, while the cycle is not known yet.
+    """
     ignition = run.engine.ignition.type if run.engine.ignition else "coil_on_plug"
+    if ignition == "none":
+        return np.empty(0)
+    once = _sparks_every(run, cylinder, 360.0 if ignition == "wasted_spark" else 720.0)
+    if doubles_until_s <= 0.0:
+        return once
+    every_turn = _sparks_every(run, cylinder, 360.0)
+    return np.union1d(once, every_turn[every_turn < doubles_until_s])
+
+
+def _sparks_every(run: Run, cylinder: int, period: float) -> Floats:
     tdc = run.engine.firing_tdc_deg[cylinder]
-    period = 360.0 if ignition == "wasted_spark" else 720.0
     spark = np.interp(run.times_s, run.slot_times_s, run.spark_deg[: run.slot_times_s.size])
     phase = run.angles_deg - tdc - spark
     turns = np.floor(phase / period)
@@ -116,7 +129,13 @@ def _wheel(  # noqa: PLR0913, PLR0917
         volts = inductive_voltage(phase, speed, edges, probe.inductive)
         return volts if timing_edge == "falling" else 2 * probe.inductive.bias_v - volts
     edges = tooth_edges(teeth_deg, width_deg, timing_edge, period_deg, own, run.spread.tooth_deg)
-    return hall_voltage(at_s, edge_passings(run.times_s, run.angles_deg, edges), probe.hall, rng)
+    return _hall(run, probe, at_s, edge_passings(run.times_s, run.angles_deg, edges), rng)
+
+
+def _hall(run: Run, probe: Probe, at_s: Floats, passing: EdgePassing, rng: np.random.Generator) -> Floats:
+    """Every pick-up of one engine lags by the same time besides its own."""
+    pickup = replace(probe.hall, lag_s=probe.hall.lag_s + run.spread.sensor_lag_s)
+    return hall_voltage(at_s, passing, pickup, rng)
 
 
 def _cam(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floats:
@@ -134,7 +153,7 @@ def _cam(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floa
     order = np.argsort(deg % 720.0)
     rises = np.array([edge.kind == "rising" for edge in cam.edges])
     edges = WheelEdges((deg % 720.0)[order], rises[order], 720.0)
-    return hall_voltage(at_s, edge_passings(run.times_s, phase, edges), probe.hall, rng)
+    return _hall(run, probe, at_s, edge_passings(run.times_s, phase, edges), rng)
 
 
 def target_errors_deg(run: Run, cam: Cam) -> Floats:
@@ -150,7 +169,7 @@ def sync_deg(run: Run, cam: Cam) -> float:
 
 
 def _coil(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floats:  # noqa: ARG001
-    sparks = spark_times_s(run, probe.cylinder or 1)
+    sparks = spark_times_s(run, probe.cylinder or 1, probe.coil.doubles_until_s)
     if probe.signal == "drive":
         return coil_drive_voltage(at_s, sparks, probe.coil)
     battery = np.interp(at_s, run.times_s, run.battery_v)

@@ -14,13 +14,17 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class CoilWiring:
-    """``dwell_s`` before each spark; ``ring_hz`` and its decay after it; ``spike_v`` over the battery."""
+    """``dwell_s`` before each spark; ``ring_hz`` and its decay after it; ``spike_v`` over the battery.
+
+    ``doubles_until_s``: until then the control unit does not know the cycle yet and fires every turn.
+    """
 
     dwell_s: float = 3.5e-3
     spike_v: float = 340.0
     ring_hz: float = 9000.0
     ring_decay_s: float = 2.5e-4
     burn_s: float = 1.2e-3
+    doubles_until_s: float = 0.0
 
 
 def coil_drive_voltage(at_s: Floats, sparks_s: Floats, wiring: CoilWiring) -> Floats:
