@@ -38,7 +38,9 @@ def decide_gate(
     leader = weighed[0]
     need = teardown_probability(weighed)
     if need < numbers.GATE_SUSPICION.value:
-        return Gate("no", f"Only {100 * need:.0f} in 100 speak for anything behind the covers.")
+        in_100 = round(100 * need)
+        speak = "speaks" if in_100 == 1 else "speak"
+        return Gate("no", f"Only {in_100} in 100 {speak} for anything behind the covers.")
     if need <= _before(profile, weighed):
         return Gate("no", "Nothing measured speaks for anything behind the covers.")
     if not leader.explanation.needs_covers_off:

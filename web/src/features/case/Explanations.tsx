@@ -7,10 +7,11 @@ import { percent } from "../../ui";
 type Fault = Schemas["FaultResult"];
 
 const LEAST = 0.01;
+const MOST = 4;
 
 /** The explanations with their chances, the most probable first; each opens to what speaks for and against it. */
 export function Explanations({ faults, openFirst = false }: { faults: Fault[]; openFirst?: boolean }) {
-  const shown = faults.filter((f, i) => i < 2 || f.probability >= LEAST || f.fault === "something_else");
+  const shown = faults.filter((f, i) => i < 2 || (i < MOST && f.probability >= LEAST) || f.fault === "something_else");
   const rest = faults.filter((f) => !shown.includes(f));
   const [all, setAll] = useState(false);
   return (
@@ -29,7 +30,7 @@ export function Explanations({ faults, openFirst = false }: { faults: Fault[]; o
           aria-expanded={all}
           onClick={() => setAll(!all)}
         >
-          {all ? "Fewer" : `${rest.length} more, each under 1%`}
+          {all ? "Fewer" : `${rest.length} more, each ${rest.some((f) => f.probability >= LEAST) ? "less likely" : "under 1%"}`}
         </Box>
       )}
     </Box>
