@@ -11,7 +11,7 @@ from phasko.core import numbers
 from phasko.core.levels import Levels, state_levels
 from phasko.core.recording import Channel, Recording, Samples
 
-__all__ = ["EdgeTrain", "hysteresis_edges", "shortest_pulse_share", "switching_edges"]
+__all__ = ["EdgeTrain", "hysteresis_edges", "mid_crossings", "shortest_pulse_share", "switching_edges"]
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -61,7 +61,7 @@ def hysteresis_edges(samples: Samples, levels: Levels) -> tuple[Floats, Bools]:
     downs = np.flatnonzero(below[1:] & ~below[:-1]) + 1
     arrived, rising = _alternating(ups, downs, bool(samples.size and below[0]))
     left = _last_outside(samples, arrived, rising, float(low), float(high))
-    return _mid_crossings(samples, left, arrived, float(mid)), rising
+    return mid_crossings(samples, left, arrived, float(mid)), rising
 
 
 def _alternating(ups: Ints, downs: Ints, starts_low: bool) -> tuple[Ints, Bools]:
@@ -88,7 +88,8 @@ def _last_outside(samples: Samples, arrived: Ints, rising: Bools, low: float, hi
     return left
 
 
-def _mid_crossings(samples: Samples, left: Ints, arrived: Ints, mid: float) -> Floats:
+def mid_crossings(samples: Samples, left: Ints, arrived: Ints, mid: float) -> Floats:
+    """Where the samples between ``left`` and ``arrived`` (one on either side) pass ``mid``, in samples."""
     positions = np.empty(arrived.size)
     span = arrived - left
     for length in np.unique(span):

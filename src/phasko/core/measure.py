@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from phasko.core import numbers
 from phasko.core.cams import CamEdges, CamOffset, cam_edges_in_piece, cam_offset
@@ -14,6 +15,7 @@ from phasko.core.cycles import Cycle, Exclusion, exclusions, whole_cycles
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import Cam, EngineProfile
 from phasko.core.edges import EdgeTrain, shortest_pulse_share, switching_edges
+from phasko.core.inductive import inductive_edges, of_one_kind
 from phasko.core.recording import Channel, Recording
 from phasko.core.reference import CamReference, profile_references
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
@@ -21,6 +23,9 @@ from phasko.core.teeth import ToothCount, count_teeth, recognised_wheel, wheel_n
 from phasko.core.turn import PieceTurn, resolve_turn
 
 __all__ = ["CamReading", "CaptureMeasurement", "measure_capture"]
+
+
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -78,8 +83,7 @@ def measure_capture(
     train = _crank_edges(recording, profile, problems)
     if train is None:
         return CaptureMeasurement(recording, tuple(problems))
-    times = train.of_kind(profile.crank.timing_edge)
-    count = count_teeth(times, profile.crank.wheel)
+    times, count = _counted(train, profile, problems)
     if _another_wheel(count, times.size):
         return _other_wheel(recording, profile, train, problems)
     clock = crank_clock(times, count, profile.crank.wheel, profile.crank.index_deg)
@@ -122,6 +126,28 @@ def measure_capture(
     )
 
 
+def _counted(train: EdgeTrain, profile: EngineProfile, problems: list[Problem]) -> tuple[Floats, ToothCount]:
+    """Timing edges and their count. An inductive sensor probed on its other wire is mirrored: the crossings over the
+    teeth then run the other way, and only they have the whole gap in one interval."""
+    crank = profile.crank
+    times = train.of_kind(crank.timing_edge)
+    count = count_teeth(times, crank.wheel)
+    if crank.sensor != "vr" or not count.signature:
+        return times, count
+    other = train.of_kind("rising" if crank.timing_edge == "falling" else "falling")
+    mirrored = count_teeth(other, crank.wheel)
+    if _misfit(mirrored, other.size) + 0.2 < _misfit(count, times.size):
+        text = "The crank signal is mirrored: the sensor is probed on its other wire. It was turned round and measured."
+        problems.append(Problem(code="mirrored_signal", channel=train.channel, text=text))
+        return other, mirrored
+    return times, count
+
+
+def _misfit(count: ToothCount, edges: int) -> float:
+    odd_edges = sum(odd.count for odd in count.irregularities)
+    return count.misfit_share + odd_edges / max(1, edges) + 1.0 - count.gaps_seen_share
+
+
 def _another_wheel(count: ToothCount, edges: int) -> bool:
     odd_edges = sum(odd.count for odd in count.irregularities)
     misfits = count.misfit_share + odd_edges / max(1, edges) > numbers.WHEEL_MISMATCH_SHARE.value
@@ -156,16 +182,20 @@ def _crank_edges(recording: Recording, profile: EngineProfile, problems: list[Pr
         problems.append(Problem(code="no_crank_channel", text="No channel is described as the crank sensor."))
         return None
     channel = channels[0]
-    if profile.crank.sensor == "vr":
-        text = "The profile says inductive (VR) crank sensor; this version reads switching (Hall, optical) ones only."
-        problems.append(Problem(code="sensor_not_supported", channel=channel.name, text=text))
-        return None
-    train = switching_edges(channel, recording)
+    inductive = profile.crank.sensor == "vr"
+    train = _inductive_train(channel, recording) if inductive else switching_edges(channel, recording)
     if train is None:
         text = "The crank signal never switches between two levels: flat, unplugged, or not a Hall signal."
+        if inductive:
+            text = "The crank signal shows no waves: flat, unplugged, or the other wire is the one that carries it."
         problems.append(Problem(code="no_crank_signal", channel=channel.name, text=text))
         return None
     return train if _sampled_fast_enough(train, profile, problems) else None
+
+
+def _inductive_train(channel: Channel, recording: Recording) -> EdgeTrain | None:
+    found = inductive_edges(channel, recording)
+    return None if found is None else found.train
 
 
 def _sampled_fast_enough(train: EdgeTrain, profile: EngineProfile, problems: list[Problem]) -> bool:
@@ -216,14 +246,29 @@ def _cam_trains(recording: Recording, profile: EngineProfile, problems: list[Pro
 
 def _cam_train(channel: Channel, cam: Cam, recording: Recording, problems: list[Problem]) -> EdgeTrain | None:
     if cam.sensor == "vr":
-        text = f"Cam {cam.id} has an inductive (VR) sensor; this version reads switching ones only."
-        problems.append(Problem(code="sensor_not_supported", channel=channel.name, text=text))
-        return None
+        return _inductive_cam(channel, cam, recording, problems)
     train = switching_edges(channel, recording)
     if train is None:
         text = f"Cam {cam.id} never switches between two levels: flat, unplugged, or not a Hall signal."
         problems.append(Problem(code="no_cam_signal", channel=channel.name, text=text))
     return train
+
+
+def _inductive_cam(channel: Channel, cam: Cam, recording: Recording, problems: list[Problem]) -> EdgeTrain | None:
+    """Timing crossings of an inductive cam sensor, turned round when it is probed on its other wire."""
+    found = inductive_edges(channel, recording)
+    if found is None:
+        text = f"Cam {cam.id} shows no waves: flat, unplugged, or the other wire is the one that carries it."
+        problems.append(Problem(code="no_cam_signal", channel=channel.name, text=text))
+        return None
+    kinds = {edge.kind for edge in cam.edges}
+    if len(kinds) != 1:
+        return found.train
+    wanted, steep = next(iter(kinds)), found.steep_kind
+    if wanted != steep:
+        text = f"Cam {cam.id} is mirrored: the sensor is probed on its other wire. It was turned round and measured."
+        problems.append(Problem(code="mirrored_signal", channel=channel.name, text=text))
+    return of_one_kind(found.train, steep, wanted)
 
 
 def _read_cam(

@@ -35,6 +35,10 @@ LEVEL_MIN_OVER_NOISE = Entry(8.0, "x noise", "Smallest amplitude over the noise 
 EDGE_FLOOR_SAMPLES = Entry(
     0.02, "samples", "Least standard deviation of one edge, however calm: curved edges repeat it", "(house)"
 )
+VR_ARMING = Entry(0.3, "of neighbours", "Height from which a lobe of an inductive signal counts", "(house) gap wiggles")
+VR_FLANK = Entry(0.4, "of lobe", "Part of an inductive flank through which the line is laid", "(house) straight part")
+VR_OVER_NOISE = Entry(5.0, "x noise", "Smallest lobe of an inductive signal over its noise", "(house)")
+VR_LEAST_V = Entry(0.1, "V", "Smallest lobe of an inductive signal", "(cp) sensors give tenths of volts at 20 rpm")
 SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
 )
