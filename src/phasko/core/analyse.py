@@ -111,7 +111,7 @@ def _crank_result(capture: CaptureMeasurement) -> CrankResult | None:
             missing_edges=0,
             extra_edges=0,
         )
-    odd = clock.teeth.irregularities
+    odd = [o for o in clock.teeth.irregularities if clock.usable_at(o.time_s)]
     return CrankResult(
         wheel=capture.wheel,
         matches_profile=capture.matches_profile,

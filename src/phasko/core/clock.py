@@ -81,6 +81,10 @@ class CrankClock:
     turned_deg: float
     turning_s: float
 
+    def usable_at(self, time_s: float) -> bool:
+        """Whether anything is measured then: starting, stopping and rolling back are left out."""
+        return any(piece.usable_s[0] <= time_s <= piece.usable_s[1] for piece in self.pieces)
+
     @property
     def mean_rpm(self) -> float | None:
         """Mean speed over the time in which the crank turns."""

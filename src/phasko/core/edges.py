@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core import numbers
+from phasko.core.jumps import jump_edges
 from phasko.core.levels import Levels, state_levels
 from phasko.core.recording import Channel, Recording, Samples
 
@@ -34,11 +35,18 @@ class EdgeTrain:
 
 
 def switching_edges(channel: Channel, recording: Recording) -> EdgeTrain | None:
-    """Edges of a Hall or optical channel at 50 % of its own levels; ``None`` when it never switches."""
+    """Edges of a Hall or optical channel at 50 % of its own levels; ``None`` when it never switches.
+
+    Where no two steady levels are found (AC-coupled, drifting), every jump is timed between its own two sides.
+    """
     levels = state_levels(channel.samples)
-    if levels is None:
-        return None
-    positions, rising = hysteresis_edges(channel.samples, levels)
+    if levels is not None:
+        positions, rising = hysteresis_edges(channel.samples, levels)
+    else:
+        jumps = jump_edges(channel.samples)
+        if jumps is None:
+            return None
+        positions, rising, levels = jumps
     if positions.size < 2:
         return None
     times_s = recording.start_s + positions * recording.interval_s

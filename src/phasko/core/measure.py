@@ -16,6 +16,7 @@ from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import Cam, EngineProfile
 from phasko.core.edges import EdgeTrain, shortest_pulse_share, switching_edges
 from phasko.core.inductive import inductive_edges, of_one_kind
+from phasko.core.plausible import level_problems
 from phasko.core.recording import Channel, Recording
 from phasko.core.reference import CamReference, profile_references
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
@@ -190,6 +191,8 @@ def _crank_edges(recording: Recording, profile: EngineProfile, problems: list[Pr
             text = "The crank signal shows no waves: flat, unplugged, or the other wire is the one that carries it."
         problems.append(Problem(code="no_crank_signal", channel=channel.name, text=text))
         return None
+    if not inductive:
+        problems += level_problems(train)
     return train if _sampled_fast_enough(train, profile, problems) else None
 
 
@@ -251,6 +254,8 @@ def _cam_train(channel: Channel, cam: Cam, recording: Recording, problems: list[
     if train is None:
         text = f"Cam {cam.id} never switches between two levels: flat, unplugged, or not a Hall signal."
         problems.append(Problem(code="no_cam_signal", channel=channel.name, text=text))
+        return None
+    problems += level_problems(train)
     return train
 
 

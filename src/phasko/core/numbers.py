@@ -30,7 +30,14 @@ EDGE_LEVEL = Entry(
 EDGE_HYSTERESIS = Entry(
     0.15, "of amplitude", "Half width of the band an edge must cross whole", "(house) three times usual hum"
 )
-LEVEL_MIN_AMPLITUDE_V = Entry(0.2, "V", "Smallest difference of levels read as a switching signal", "(cp)")
+LEVEL_MIN_AMPLITUDE_V = Entry(
+    0.03, "V", "Smallest difference of levels read as a switching signal", "(cp) 0.5 V on 10:1"
+)
+LEVEL_PLAUSIBLE_V = (
+    Entry(2.0, "V", "Smaller swings of a switching sensor are mentioned: probe scale, open ground", "(cp) 5 V supply"),
+    Entry(30.0, "V", "Larger swings of a switching sensor are mentioned: probe scale", "(cp) battery supply"),
+)
+LEVEL_LOW_V = Entry(1.5, "V", "A higher low level of a switching sensor is mentioned: ground", "(cp) under 1 V")
 LEVEL_MIN_OVER_NOISE = Entry(8.0, "x noise", "Smallest amplitude over the noise of a level", "(house)")
 EDGE_FLOOR_SAMPLES = Entry(
     0.02, "samples", "Least standard deviation of one edge, however calm: curved edges repeat it", "(house)"
@@ -58,7 +65,7 @@ TOOTH_RATIO_ACCEPT = Entry(
     0.3, "ln ratio", "Interval accepted as one tooth without looking further", "(house) half of ln 2"
 )
 TOOTH_RATIO_BREAK = Entry(0.75, "ln ratio", "Beyond, the tooth count is lost and found anew", "(house)")
-WHEEL_MISMATCH_SHARE = Entry(0.10, "of teeth", "More misfitting teeth: it is another wheel", "(house)")
+WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")
 WHEEL_GAPS_SEEN_LEAST = Entry(0.6, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
 PATTERN_WINDOW_DEG = Entry(12.0, "deg", "Edge further from its place belongs to no reference edge", "(house)")
 PATTERN_MAX_COST = Entry(0.5, "share", "Worse fit: the cam pattern is not the profile's", "(house)")
