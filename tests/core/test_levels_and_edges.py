@@ -5,6 +5,7 @@ import pytest
 
 from phasko.core.edges import hysteresis_edges, shortest_pulse_share, switching_edges
 from phasko.core.levels import state_levels
+from phasko.core.plausible import level_problems
 from tests.builders import recording_of, square_wave
 
 
@@ -75,3 +76,34 @@ def test_pulses_of_one_sample_are_told() -> None:
     train = switching_edges(recording.channels[0], recording)
     assert train is not None
     assert shortest_pulse_share(train) == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize("shape", ["coupled", "drifting"])
+def test_levels_that_wander_lose_no_edge(shape: str) -> None:
+    """AC-coupled or drifting: every jump is timed between its own two sides."""
+    steady = square_wave(2000, 30)
+    t = np.arange(steady.size) / 100_000
+    wander = 20.0 * t if shape == "drifting" else -np.convolve(steady, np.exp(-t[:6000] / 0.01) / 1000.0)[: t.size]
+    samples = (steady + wander).astype(np.float32)
+    recording = recording_of(samples, 100_000.0)
+    train = switching_edges(recording.channels[0], recording)
+    assert train is not None
+    assert np.diff(train.of_kind("rising")) == pytest.approx(0.02, abs=2e-5)
+    assert train.times_s.size == 59
+
+
+@pytest.mark.parametrize(
+    ("low", "high", "code"),
+    [
+        (0.3, 4.9, None),
+        (0.2, 12.0, None),
+        (0.003, 0.05, "implausible_levels"),
+        (3.9, 4.9, "bad_ground"),
+        (0.0, 48.0, "implausible_levels"),
+    ],
+)
+def test_levels_that_no_sensor_gives_are_said(low: float, high: float, code: str | None) -> None:
+    recording = recording_of(square_wave(200, 40, low, high))
+    train = switching_edges(recording.channels[0], recording)
+    assert train is not None
+    assert [problem.code for problem in level_problems(train)] == ([code] if code else [])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -18,17 +18,20 @@ __all__ = ["Irregularity", "ToothCount", "count_teeth", "recognised_wheel", "whe
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+_SLIP_MISFIT = 0.18
+"""Natural logarithm of the ratio by which an interval may differ from a gap and still be one out of place."""
 _ADDED = -1
 _LOST = -2
 
 
 @dataclass(frozen=True, slots=True)
 class Irregularity:
-    """Edges that are missing or too many at one moment; ``count`` of them."""
+    """Edges that are missing or too many at one moment; ``count`` of them. ``at_gap``: noticed only at the next gap."""
 
     time_s: float
     kind: Literal["missing", "extra"]
     count: int
+    at_gap: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -102,7 +105,8 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
         misfits += run.misfits
         found += run.irregularities
     counted = max(1, times_s.size)
-    seen = _gaps_seen_share(times_s, number, piece, gaps)
+    slips = sum(odd.at_gap for odd in found)
+    seen = _gaps_seen_share(times_s, number, piece, gaps, slips)
     return ToothCount(number, piece, gaps.size, tuple(found), misfits / counted, _repeats_deg(gaps), seen)
 
 
@@ -115,8 +119,9 @@ def _repeats_deg(gaps: Floats) -> float:
     return 360.0
 
 
-def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -> float:
-    """Share of the long gaps passed that one interval of the right ratio to its neighbours fills."""
+def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats, slips: int) -> float:
+    """Share of the long gaps passed that one interval of the right ratio to its neighbours fills, without those that
+    were made to fit by setting the count right there."""
     teeth = gaps.size
     long = np.flatnonzero(gaps > 1.5 * np.median(gaps))
     tooth = np.flatnonzero(number >= 0)
@@ -134,7 +139,7 @@ def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -
     at = number[i] % teeth
     expected = gaps[at] / np.sqrt(gaps[at - 1] * gaps[(at + 1) % teeth])
     fits = np.abs(np.log((times_s[i + 1] - times_s[i]) / around / expected)) < numbers.TOOTH_RATIO_ACCEPT.value
-    return float(np.count_nonzero(fits)) / passed if passed else 1.0
+    return max(0.0, float(np.count_nonzero(fits)) - slips) / passed if passed else 1.0
 
 
 @dataclass(slots=True, eq=False)
@@ -198,7 +203,7 @@ def _carry_both_ways(times_s: Floats, gaps: Floats, start: int, anchor: int, too
     counted = backward[:first]
     number = np.where(counted >= 0, base - (counted - mirrored), counted)[::-1]
     run.number[anchor + 1 - first : anchor + 1] = number
-    run.irregularities += [Irregularity(-odd.time_s, odd.kind, odd.count) for odd in backward_odd]
+    run.irregularities += [replace(odd, time_s=-odd.time_s) for odd in backward_odd]
     run.irregularities += forward_odd
     if first < anchor + 1 - start:
         run.misfits += anchor + 1 - start - first
@@ -215,7 +220,14 @@ def _carry(times_s: Floats, gaps: Floats, tooth: int) -> tuple[Ints, list[Irregu
     current, at = tooth, 0
     number[0] = tooth
     slowness = _first_slowness(t, gaps, tooth)
+    landmarks, last_odd = _landmarks(gaps), 0
     while at + 1 < len(t):
+        slip = _slip(t, at, slowness, gaps, landmarks, current % teeth) if landmarks else 0
+        if slip:
+            odd.append(Irregularity(t[at], "missing" if slip > 0 else "extra", abs(slip), True))
+            current += slip
+            _set_right(number, last_odd if at - last_odd < 2 * teeth else at, at, slip)
+            last_odd = at
         step = _step(t, at, doubled, current % teeth, teeth, slowness)
         if step is None:
             return number, odd, at + 1
@@ -224,6 +236,7 @@ def _carry(times_s: Floats, gaps: Floats, tooth: int) -> tuple[Ints, list[Irregu
             odd.append(Irregularity(t[at + 1], "extra", added))
         if forward > 1:
             odd.append(Irregularity(t[at], "missing", forward - 1))
+        last_odd = at if added or forward > 1 else last_odd
         degrees = doubled[current % teeth + forward] - doubled[current % teeth]
         now = (t[at + 1 + added] - t[at]) / degrees
         slowness = now if added == 0 and forward == 1 else 0.5 * (now + slowness)
@@ -231,6 +244,38 @@ def _carry(times_s: Floats, gaps: Floats, tooth: int) -> tuple[Ints, list[Irregu
         current += forward
         number[at] = current
     return number, odd, len(t)
+
+
+def _landmarks(gaps: Floats) -> list[int]:
+    """Teeth before the long gaps of a wheel with one or two of them: where a count that slipped is set right."""
+    long = np.flatnonzero(gaps > 1.5 * np.median(gaps))
+    return long.tolist() if 0 < long.size <= 2 else []
+
+
+def _slip(t: list[float], at: int, slowness: float, gaps: Floats, landmarks: list[int], tooth: int) -> int:
+    """By how many teeth (one or two) the count is off: one of the next intervals is as long as a gap, and the count
+    has the gap before or behind it."""
+    near = any((tooth + k) % gaps.size in landmarks for k in (-2, -1, 0, 1, 2, 3))
+    if not near:
+        return 0
+    for ahead in range(min(3, len(t) - 1 - at)):
+        waited = t[at + 1 + ahead] - t[at + ahead]
+        for off in (0, 1, -1, 2, -2):
+            place = (tooth + off + ahead) % gaps.size
+            if place in landmarks and abs(math.log(waited / (slowness * gaps[place]))) < _SLIP_MISFIT:
+                return off
+    return 0
+
+
+def _set_right(number: Ints, since: int, at: int, slip: int) -> None:
+    """Moves the count by ``slip`` from the last irregularity on, where it must have gone wrong; edges that would then
+    stand where an earlier tooth stands were added ones."""
+    stretch = number[since : at + 1]
+    counted = stretch >= 0
+    stretch[counted] += slip
+    earlier = number[max(0, since - 8) : since]
+    highest = int(earlier.max(initial=-1))
+    stretch[counted & (stretch <= highest)] = _ADDED
 
 
 def _first_slowness(t: list[float], gaps: Floats, tooth: int) -> float:
