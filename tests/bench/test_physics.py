@@ -187,6 +187,12 @@ def test_a_hub_that_turned_moves_valves_but_no_signal() -> None:
     assert all(placed.valves_deg.mean() == pytest.approx(14.0) for placed in run.cams.values())
 
 
+def test_an_empty_tensioner_is_late_at_first_and_right_later() -> None:
+    run = cranked(faults=EngineFaults(DriveFaults(tensioner_deg=9.0)), duration_s=4.0)
+    late = np.interp([0.3, 1.1, 3.9], run.slot_times_s, run.cams["B1I"].valves_deg)
+    assert late == pytest.approx([9.0, 9.0 / math.e, 0.1], abs=0.1)
+
+
 def test_a_start_runs_and_idles_with_manifold_vacuum() -> None:
     """Idle 600 to 1000 rpm at 25 to 60 kPa (common practice, no source)."""
     run = run_engine(pool_engine(FOUR), starting(4.0), 2)

@@ -31,7 +31,8 @@ class DriveFaults:
 
     ``jumped_at_crank``: pitches of the first stage, all cams. ``jumped_at_idler``: by bank, pitches of the last stage.
     ``jumped_at_cam``, ``slipped_deg``: by cam. ``elongation_percent`` acts by each cam's free links; ``slack_deg`` lets
-    all cams wander (standard deviation per cycle). ``crank_hub_deg`` turns sprocket and signal wheel together on the
+    all cams wander (standard deviation per cycle). ``tensioner_deg``: late by this until the tensioner has filled, a
+    second or so after the starter engages. ``crank_hub_deg`` turns sprocket and signal wheel together on the
     crank; ``crank_wheel_deg`` and ``cam_wheel_deg`` move signal wheels or their sensors only; ``sync_deg`` is a
     distributor or sync drive clocked wrong (its signal, and with a distributor the spark).
     """
@@ -43,6 +44,7 @@ class DriveFaults:
     crank_hub_deg: float = 0.0
     elongation_percent: float = 0.0
     slack_deg: float = 0.0
+    tensioner_deg: float = 0.0
     phasers: Mapping[str, PhaserFault] = field(default_factory=dict)
     crank_wheel_deg: float = 0.0
     cam_wheel_deg: Mapping[str, float] = field(default_factory=dict)

@@ -40,7 +40,9 @@ def build_machine(
     cams = {cam.id: i for i, cam in enumerate(engine.cams)}
     intake, exhaust = intake_and_exhaust_cams(engine)
     friction = (7.0 + 7.0 * litres) * (1.6 if scenario.temperature == "cold" else 1.0)
-    friction *= 1.0 + spread.friction_share * rng.standard_normal()
+    # One draw varies how much friction there is and its law: more of it constant, less growing with speed.
+    stiff = spread.friction_share * rng.standard_normal()
+    friction *= 1.0 + stiff
     motor = 0.45 * (litres / 2.1) ** 0.4
     return Machine(
         cylinders=_cylinders(engine, faults, scenario, spread, rng),
@@ -64,7 +66,7 @@ def build_machine(
         piston_area_factor=1.1,
         inertia=0.06 + 0.045 * litres + 0.42 * (litres / 2.1) ** 0.8,
         friction_nm=max(5.0, friction),
-        friction_nms=0.12 * litres,
+        friction_nms=0.12 * litres * math.exp(-4.0 * stiff),
         battery_v=12.7 - 1.4 * faults.battery_weak_share,
         battery_ohm=0.007 * (1.0 + 3.0 * faults.battery_weak_share),
         line_ohm=0.016 * (2.1 / litres) ** 0.5,

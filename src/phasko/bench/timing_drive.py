@@ -17,6 +17,7 @@ __all__ = ["CamPlacement", "cam_placements", "stage_pitches_deg"]
 Floats = NDArray[np.float64]
 
 PHASER_RATE_DEG_S = 150.0
+TENSIONER_FILLS_S = 0.8
 USUAL_FREE_LINKS = 40.0
 USUAL_SPROCKET_TEETH = 21
 
@@ -50,10 +51,12 @@ def cam_placements(
 ) -> dict[str, CamPlacement]:
     """All cams of an engine. A hub that turned takes every cam with it."""
     whole_drive = 0.3 * spread.build_deg * rng.standard_normal()
+    turning_s = np.maximum(times_s - scenario.starter_from_s, 0.0)
+    unfilled = faults.tensioner_deg * np.exp(-turning_s / TENSIONER_FILLS_S)
     placed = {}
     for cam in engine.cams:
         valves = np.full(times_s.size, _fixed_shift_deg(engine, faults, cam))
-        valves += whole_drive + spread.build_deg * rng.standard_normal()
+        valves += unfilled + whole_drive + spread.build_deg * rng.standard_normal()
         valves += _wander(faults.slack_deg + spread.chain_jitter_deg, times_s, rng)
         valves += _phaser_deg(cam, faults.phasers.get(cam.id, PhaserFault()), scenario, times_s)
         placed[cam.id] = CamPlacement(cam.id, valves, faults.cam_wheel_deg.get(cam.id, 0.0))

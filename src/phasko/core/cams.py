@@ -14,9 +14,9 @@ from phasko.core.documents.analysis import CamState
 from phasko.core.documents.engine import Cam
 from phasko.core.edges import EdgeTrain
 from phasko.core.measurement import CycleStatistics, Measurement, combine_u95, offset_of_cycles
-from phasko.core.pattern import assign_edges
+from phasko.core.pattern import follow_edges
 
-__all__ = ["CamEdges", "CamOffset", "cam_edges_in_piece", "cam_offset"]
+__all__ = ["CamEdges", "CamOffset", "OffsetStep", "cam_edges_in_piece", "cam_offset"]
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -53,6 +53,15 @@ class CamEdges:
         return CamEdges(*(getattr(self, name)[keep] for name in CamEdges.__slots__))
 
 
+@dataclass(frozen=True, slots=True)
+class OffsetStep:
+    """A change of the offset inside one segment: means before and after it, in deg, and when it happened."""
+
+    time_s: float
+    before_deg: float
+    after_deg: float
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class CamOffset:
     """Offset of one cam in one segment. ``misfit_deg`` is how far its edges disagree about the offset (rms)."""
@@ -66,6 +75,7 @@ class CamOffset:
     misfit_deg: float
     state: CamState
     outliers: int
+    step: OffsetStep | None
 
 
 def cam_edges_in_piece(
@@ -76,7 +86,7 @@ def cam_edges_in_piece(
     times, rising = train.times_s[inside], train.rising[inside]
     raw = piece.angle_deg(times)
     angles = raw + turn_deg
-    assigned = assign_edges(angles, rising, cam.edges, shift_deg)
+    assigned = follow_edges(angles, rising, cam.edges, shift_deg)
     step = piece.speed_rpm(times) * 6.0 * train.interval_s
     return CamEdges(
         times,
@@ -120,6 +130,7 @@ def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset
         float(np.sqrt(np.mean((means - means.mean()) ** 2))),
         _state(stats, times, spread, trend, cam.tolerance_deg),
         int(np.count_nonzero(known & ~accepted)),
+        _step(stats.cycle_values, edges.times_s[accepted], edges.delta_deg[accepted]),
     )
 
 
@@ -156,6 +167,25 @@ def _trend(times_s: Floats, values: Floats) -> float | None:
         return None
     centred = times_s - times_s.mean()
     return float(centred @ values / (centred @ centred))
+
+
+def _step(values: Floats, times_s: Floats, deltas_deg: Floats) -> OffsetStep | None:
+    """The place that divides the cycles best into two levels (least squares), if these differ by more than
+    ``UNSTEADY_CHANGE_DEG``; two cycles on either side at least. Single edges then date it, halfway between the levels.
+    """
+    if values.size < 4:
+        return None
+    places = range(2, values.size - 1)
+    left_over = [float(np.var(values[:i]) * i + np.var(values[i:]) * (values.size - i)) for i in places]
+    i = places[int(np.argmin(left_over))]
+    before, after = float(values[:i].mean()), float(values[i:].mean())
+    if abs(after - before) <= numbers.UNSTEADY_CHANGE_DEG.value:
+        return None
+    order = np.argsort(times_s)
+    beyond = (deltas_deg[order] - 0.5 * (before + after)) * (after - before) > 0
+    wrong = np.cumsum(np.concatenate([[0], beyond])) + np.cumsum(np.concatenate([[0], ~beyond[::-1]]))[::-1]
+    at = min(max(int(np.argmin(wrong)), 1), order.size - 1)
+    return OffsetStep(float(0.5 * (times_s[order[at - 1]] + times_s[order[at]])), before, after)
 
 
 def _state(stats: CycleStatistics, times_s: Floats, spread: float, trend: float | None, tolerance: float) -> CamState:

@@ -22,6 +22,7 @@ from phasko.core.reference import CamReference, profile_references
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
 from phasko.core.teeth import ToothCount, count_teeth, recognised_wheel, wheel_name
 from phasko.core.turn import PieceTurn, resolve_turn
+from phasko.core.words import angle_words, cam_name
 
 __all__ = ["CamReading", "CaptureMeasurement", "measure_capture"]
 
@@ -345,6 +346,12 @@ def _cam_problems(cams: tuple[CamReading, ...], profile: EngineProfile, clock: C
         text = f"The profile does not say how sure the edges of cam {cam} are; ± {default:.0f}° is assumed."
         found.append(Problem(code="edges_u95_assumed", text=text))
     for reading in cams:
+        step = reading.offset.step if reading.offset is not None else None
+        if step is not None:
+            before, after = angle_words(step.before_deg), angle_words(step.after_deg)
+            first = "right at first" if abs(step.before_deg) < reading.cam.tolerance_deg else f"{before} at first"
+            text = f"{cam_name(reading.cam, profile)}: {first}, {after} after {step.time_s:.1f} s."
+            found.append(Problem(code="offset_step", text=text))
         if reading.ambiguous_modulo_deg is not None:
             text = (
                 f"Cam {reading.cam.id}: the signals fit an offset only modulo {reading.ambiguous_modulo_deg:.1f}°; "

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from phasko.core import numbers
 from phasko.core.documents.engine import CamEdge
 
-__all__ = ["Assignment", "PatternFit", "assign_edges", "fit_pattern", "wrap_cycle", "wrap_difference"]
+__all__ = ["Assignment", "PatternFit", "assign_edges", "fit_pattern", "follow_edges", "wrap_cycle", "wrap_difference"]
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -18,6 +18,8 @@ Ints = NDArray[np.int64]
 
 _MOST_EDGES = 400
 _MOST_CANDIDATES = 240
+_MOVED_SHARE = 0.4
+"""Share of a cycle's edges that must fit nowhere before the cycle is looked at on its own."""
 
 
 def wrap_cycle(angle_deg: float) -> float:
@@ -136,3 +138,25 @@ def assign_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], sh
             taken.add(key)
             reference_index[i] = nearest[i]
     return Assignment(reference_index, cycle, np.where(reference_index >= 0, delta, np.nan))
+
+
+def follow_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], shift_deg: float) -> Assignment:
+    """Like ``assign_edges``, for a cam that may move: a cycle whose edges fit nowhere is fitted on its own, and its
+    edges are given their places under that cycle's own shift."""
+    assigned = assign_edges(angles_deg, rising, reference, shift_deg)
+    lost = assigned.reference < 0
+    if np.count_nonzero(lost) < 0.1 * lost.size:
+        return assigned
+    cycle = np.floor((angles_deg - angles_deg[0]) / 720.0).astype(np.int64)
+    reference_index, cycles, delta = assigned.reference.copy(), assigned.cycle.copy(), assigned.delta_deg.copy()
+    for number in np.unique(cycle[lost]).tolist():
+        rows = np.flatnonzero(cycle == number)
+        if np.mean(lost[rows]) < _MOVED_SHARE:
+            continue
+        fit = fit_pattern(angles_deg[rows], rising[rows], reference)
+        if fit is None or fit.cost > numbers.PATTERN_MAX_COST.value:
+            continue
+        own = shift_deg + wrap_cycle(fit.shift_deg - shift_deg)
+        moved = assign_edges(angles_deg[rows], rising[rows], reference, own)
+        reference_index[rows], cycles[rows], delta[rows] = moved.reference, moved.cycle, moved.delta_deg
+    return Assignment(reference_index, cycles, delta)

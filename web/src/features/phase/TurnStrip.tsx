@@ -7,14 +7,14 @@ import { CamLaneView } from "./CamLaneView";
 import { CrankRuler } from "./CrankRuler";
 import { Loupe } from "./Loupe";
 import { SpeedLaneView } from "./SpeedLaneView";
-import { type Lane, scaleOf, type Strip } from "./strip-geometry";
+import { LABEL_PX, type Lane, scaleOf, type Strip } from "./strip-geometry";
 import type { PhaseView } from "./view";
-import { WholeCapture } from "./WholeCapture";
+import { leftOutWords, WholeCapture } from "./WholeCapture";
 
 const TDC_H = 28;
 const RULER_H = 56;
 const SPEED_H = 66;
-const WHOLE_H = 92;
+const WHOLE_H = 62;
 
 export function TurnStrip({ strip, view }: { strip: Strip; view: PhaseView }) {
   const [ref, width] = useWidth<HTMLDivElement>();
@@ -51,6 +51,9 @@ export function TurnStrip({ strip, view }: { strip: Strip; view: PhaseView }) {
           <WholeCapture strip={strip} view={view} scale={scale} top={wholeTop} />
         </svg>
       )}
+      <Text fontSize="11.5px" color="mute" pl={`${LABEL_PX}px`} data-testid="left-out">
+        {leftOutWords(strip)}
+      </Text>
       {pickedLane && view.loupe && (
         <Loupe
           lane={pickedLane}

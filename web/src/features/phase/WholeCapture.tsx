@@ -60,14 +60,12 @@ export function WholeCapture({ strip, view, scale, top }: Props) {
         );
       })}
       <path d={line.join("")} fill="none" stroke={ink("crank")} strokeWidth="1.3" pointerEvents="none" />
-      <SvgText x={scale.left} y={boxTop + boxH + 15} size={11} fill={ink("mute")} data-testid="left-out">
-        {leftOutWords(strip)}
-      </SvgText>
     </g>
   );
 }
 
-function leftOutWords(strip: Strip): string {
+/** What was not measured, and why. */
+export function leftOutWords(strip: Strip): string {
   if (!strip.left_out.length) return "nothing left out";
   return `left out: ${strip.left_out
     .map((part) => `${part.from_s.toFixed(2)} to ${part.to_s.toFixed(2)} s ${part.reason}`)
