@@ -9,7 +9,7 @@ import uvicorn
 from argon2 import PasswordHasher
 
 from phasko.core.errors import RefusedError
-from phasko.jobs.demo import fill_demo
+from phasko.jobs.board import board
 from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.guard import Door, is_loopback
@@ -49,7 +49,10 @@ def serve(*, host: str, port: int, data: Path, demo: bool, certificate: Path | N
     if (certificate is None) != (key is None):
         raise RefusedError("A certificate needs its key, and a key its certificate")
     database = Database(data)
-    if demo:
+    if demo and not board(database):
+        # The bench and its compiler are loaded only when there is something to record.
+        from phasko.jobs.demo import fill_demo
+
         fill_demo(database, lambda text: print(text, flush=True))
     scheme = "http" if certificate is None else "https"
     shown = f"[{host}]" if ":" in host else host
