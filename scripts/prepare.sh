@@ -44,8 +44,9 @@ if [ ! -d web/node_modules ] || ! done_before front-end-packages web/package-loc
   remember front-end-packages web/package-lock.json
 fi
 
-mapfile -t sources < <(find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f | sort)
-if [ ! -f src/phasko/web/static/index.html ] || ! done_before front-end "${sources[@]}"; then
+mapfile -t sources < <(find web/src web/public web/index.html web/vite.config.ts web/package.json web/package-lock.json docs/openapi.json \
+  -type f ! -name schema.d.ts | sort)
+if [ ! -f src/phasko/web/static/index.html ] || [ ! -f web/src/api/schema.d.ts ] || ! done_before front-end "${sources[@]}"; then
   echo "Building the front end"
   (cd web && npm run --silent build >/dev/null)
   remember front-end "${sources[@]}"

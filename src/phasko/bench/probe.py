@@ -9,23 +9,9 @@ from phasko.bench.sensors.coil import CoilWiring
 from phasko.bench.sensors.hall import HallPickup
 from phasko.bench.sensors.inductive import InductivePickup
 from phasko.bench.sensors.transducers import CurrentClamp, PressureTransducer, PulseSensor
+from phasko.core.documents.capture import Role
 
-__all__ = ["Disturbance", "Probe", "Role"]
-
-Role = Literal[
-    "crank",
-    "aux",
-    "cam",
-    "coil",
-    "injector",
-    "starter_current",
-    "battery_voltage",
-    "cylinder_pressure",
-    "intake_pulse",
-    "exhaust_pulse",
-    "crankcase_pulse",
-    "phaser_command",
-]
+__all__ = ["Disturbance", "Probe"]
 
 
 @dataclass(frozen=True, slots=True)
