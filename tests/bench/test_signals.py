@@ -16,7 +16,7 @@ from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.recorder import ScopeSettings, Trigger, live_blocks, record_run, true_offsets_deg
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scan_tool import command_phaser, read_codes, read_live, sync_readout_deg
-from phasko.bench.scenario import PhaserCommand, clear_flood_cranking
+from phasko.bench.scenario import PhaserCommand, clear_flood_cranking, starting
 from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.bench.sensors.inductive import InductivePickup, inductive_voltage
 from phasko.bench.sensors.transducers import CurrentClamp, PressureTransducer
@@ -283,3 +283,98 @@ def test_the_bench_command_writes_a_capture_that_can_be_analysed(
     assert "One of:" in capsys.readouterr().err
     assert main(["bench", "--engines"]) == 0
     assert FOUR in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(
+    ("probe", "words"),
+    [
+        (Probe("other"), "no signal for the role"),
+        (Probe("cam", cam="B9X"), "has no cam"),
+        (Probe("coil", cylinder=7), "has no cylinder 7"),
+    ],
+)
+def test_a_lead_on_nothing_is_refused(probe: Probe, words: str) -> None:
+    with pytest.raises(RefusedError, match=words):
+        record_run(run_of(duration_s=0.6), [probe])
+
+
+def test_the_description_says_how_each_lead_reads() -> None:
+    probes = [
+        Probe("crank"),
+        Probe("starter_current", clamp=CurrentClamp(fine=True)),
+        Probe("cylinder_pressure", cylinder=2, transducer=PressureTransducer(absolute=True)),
+        Probe("coil", cylinder=1, signal="primary", attenuator=10.0),
+        Probe("battery_voltage", ac=True),
+    ]
+    described = record_run(run_of(duration_s=0.8), probes).description
+    by_role = {channel.role: channel for channel in described.channels}
+    assert (by_role["starter_current"].scale, by_role["starter_current"].scaled_unit) == (100.0, "A")
+    assert (by_role["cylinder_pressure"].unit, by_role["cylinder_pressure"].reference) == ("bar", "absolute")
+    assert (by_role["coil"].scale, by_role["coil"].signal) == (10.0, "primary")
+    assert by_role["battery_voltage"].coupling == "ac"
+    assert (described.condition, described.phasers, described.throttle) == ("cranking", "unplugged", "open")
+
+
+def test_an_attenuated_spike_comes_back_whole_after_its_scale() -> None:
+    run = run_of(duration_s=2.0)
+    made = record_run(run, [Probe("coil", cylinder=1, signal="primary", attenuator=10.0)])
+    assert made.columns["c1"].max() < 50.0
+    assert made.columns["c1"].max() * made.description.channels[0].scale > 250.0
+
+
+def test_ac_coupling_leaves_the_swing_and_takes_the_level() -> None:
+    run = run_of(duration_s=3.0)
+    at_s, volts = seen(run, Probe("battery_voltage", ac=True, disturbance=QUIET))
+    late = (at_s > 1.5) & (at_s < 2.5)
+    assert abs(volts[late].mean()) < 0.15
+    direct = seen(run, Probe("battery_voltage", disturbance=QUIET))[1]
+    assert np.ptp(volts[late]) == pytest.approx(np.ptp(direct[late]), rel=0.15)
+
+
+def test_pulse_sensors_feel_every_cylinder() -> None:
+    run = run_of(duration_s=3.0)
+    for role in ("intake_pulse", "exhaust_pulse"):
+        at_s, volts = seen(run, Probe(role, disturbance=QUIET), 10_000.0)
+        settled = (at_s > 1.2) & (at_s < 2.4)
+        cycles = np.ptp(np.interp(at_s[settled], run.times_s, run.angles_deg)) / 720.0
+        peaks, _ = find_peaks(-volts[settled], prominence=0.4 * np.ptp(volts[settled]))
+        assert len(peaks) / cycles == pytest.approx(4.0, abs=0.7), role
+
+
+def test_an_injector_rests_at_the_battery_and_pulls_to_ground_only_when_fuel_is_on() -> None:
+    off = seen(run_of(duration_s=2.0), Probe("injector", cylinder=1, disturbance=QUIET))[1]
+    assert off.min() > 8.0
+    started = run_engine(pool_engine(FOUR), starting(2.5), 1, spread=EXACT)
+    on = seen(started, Probe("injector", cylinder=1, disturbance=QUIET))[1]
+    assert on.min() == pytest.approx(0.3)
+
+
+def test_a_loose_connection_drops_to_nothing_while_it_lasts() -> None:
+    shaken = Disturbance(noise_v=0.0, loose_from_s=1.0, loose_to_s=1.2)
+    at_s, volts = seen(run_of(duration_s=1.6), Probe("battery_voltage", disturbance=shaken))
+    inside = (at_s >= 1.0) & (at_s < 1.2)
+    assert volts[inside].min() == 0.0
+    assert volts[~inside].min() > 8.0
+
+
+def test_hum_has_the_frequency_of_the_mains() -> None:
+    hummed = Disturbance(noise_v=0.0, hum_v=0.2)
+    at_s, volts = seen(run_of(duration_s=0.35), Probe("cam", cam="B1I", disturbance=hummed), 10_000.0)
+    still = volts[(at_s > 0.05) & (at_s < 0.25)]
+    spectrum = np.abs(np.fft.rfft(still - still.mean()))
+    assert np.fft.rfftfreq(still.size, 1e-4)[int(np.argmax(spectrum))] == pytest.approx(50.0, abs=0.1)
+
+
+def test_a_misfiring_cylinder_sets_its_own_code() -> None:
+    out = EngineFaults(cylinders={3: CylinderFault(plug="out")})
+    run = run_engine(pool_engine(FOUR), starting(3.0), 1, faults=out, spread=EXACT)
+    assert "P0303" in [code.code for code in read_codes(run)]
+
+
+def test_a_dead_sensor_sets_the_code_of_its_circuit() -> None:
+    dead = HallPickup(fault=HallFault(dead_from_s=0.5))
+    codes = [
+        c.code
+        for c in read_codes(run_of(duration_s=1.2), (Probe("crank", hall=dead), Probe("cam", cam="B1I", hall=dead)))
+    ]
+    assert codes == ["P0335", "P0340"]

@@ -18,7 +18,7 @@ from phasko.bench.sensors.transducers import coupled_ac
 from phasko.bench.sensors.wheels import EdgePassing, WheelEdges, edge_passings, tooth_edges
 from phasko.core.documents.engine import Cam
 
-__all__ = ["channel_voltage", "crank_wheel_late_deg", "spark_times_s", "sync_deg", "target_errors_deg"]
+__all__ = ["RECORDABLE", "channel_voltage", "crank_wheel_late_deg", "spark_times_s", "sync_deg", "target_errors_deg"]
 
 Floats = NDArray[np.float64]
 
@@ -232,3 +232,6 @@ _SOURCES: dict[str, Callable[[Run, Probe, Floats, np.random.Generator], Floats]]
     "crankcase_pulse": _pulse("crankcase_pa"),
     "phaser_command": _phaser_command,
 }
+
+RECORDABLE = frozenset(_SOURCES)
+"""Roles for which the bench has a signal."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.bench.channels import channel_voltage, crank_wheel_late_deg, sync_deg, target_errors_deg
+from phasko.bench.channels import RECORDABLE, channel_voltage, crank_wheel_late_deg, sync_deg, target_errors_deg
 from phasko.bench.probe import Probe
 from phasko.bench.run import Run
 from phasko.bench.scope import BenchCapture
@@ -45,7 +45,7 @@ def record_run(
 ) -> BenchCapture:
     """Records the whole run. Raises RefusedError for more than eight leads or an impossible converter."""
     settings = settings or ScopeSettings()
-    _check(probes, settings)
+    _check(run, probes, settings)
     at_s = np.arange(round(run.times_s[-1] * settings.rate_hz)) / settings.rate_hz
     columns: dict[str, NDArray[np.float32]] = {}
     channels = []
@@ -89,9 +89,17 @@ def live_blocks(
         yield {name: samples[first : first + size] for name, samples in capture.columns.items()}
 
 
-def _check(probes: Sequence[Probe], settings: ScopeSettings) -> None:
+def _check(run: Run, probes: Sequence[Probe], settings: ScopeSettings) -> None:
     if not 1 <= len(probes) <= MOST_CHANNELS:
         raise RefusedError(f"The scope has 1 to {MOST_CHANNELS} channels, not {len(probes)}")
+    unknown = [probe.role for probe in probes if probe.role not in RECORDABLE]
+    if unknown:
+        raise RefusedError(f"The bench has no signal for the role {unknown[0]!r}")
+    for probe in probes:
+        if probe.role == "cam" and run.engine.cam(probe.cam or "") is None:
+            raise RefusedError(f"{run.engine.name} has no cam {probe.cam!r}")
+        if probe.cylinder is not None and probe.cylinder not in run.engine.firing_tdc_deg:
+            raise RefusedError(f"{run.engine.name} has no cylinder {probe.cylinder}")
     if not 8 <= settings.bits <= 16:
         raise RefusedError(f"The converter has 8 to 16 bits, not {settings.bits}")
 
