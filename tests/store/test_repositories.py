@@ -1,0 +1,161 @@
+"""Jobs, engines, captures and results in the workshop's file."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+from sqlalchemy.exc import IntegrityError
+
+from phasko.core.errors import ConflictError, NotFoundError
+from phasko.core.recording import Channel, Recording
+from phasko.store import Database, captures, jobs, results
+from phasko.store.models import Capture, CaptureFile, Job, Result, SampleChunk, Vehicle
+from tests.builders import recording_of, square_wave
+
+FILES = {"description": ("x.capture.json", b"{}"), "data": ("x.csv", b"time_s,c1\n")}
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Iterator[Database]:
+    opened = Database(tmp_path)
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def job_id(database: Database) -> int:
+    with database.transaction() as session:
+        engine = jobs.store_engine(session, "Engine", "{}", "a" * 64)
+        return jobs.add_job(session, "Van", "Make", "rough", "P0016", engine.id).id
+
+
+def added(database: Database, job_id: int, sha256: str = "b" * 64, recording: Recording | None = None) -> int:
+    with database.transaction() as session:
+        return captures.add_capture(session, job_id, recording or recording_of(square_wave(100, 50)), sha256, FILES).id
+
+
+def test_engines_are_versioned_by_name(database: Database) -> None:
+    with database.transaction() as session:
+        first = jobs.store_engine(session, "A", "one", "1" * 64)
+        second = jobs.store_engine(session, "A", "two", "2" * 64)
+        other = jobs.store_engine(session, "B", "one", "1" * 64)
+        again = jobs.store_engine(session, "A", "one", "1" * 64)
+        assert (first.version, second.version, other.version, again.id) == (1, 2, 1, first.id)
+        assert [(e.name, e.version) for e in jobs.newest_engines(session)] == [("A", 2), ("B", 1)]
+
+
+@pytest.mark.parametrize("ask", [jobs.get_job, jobs.engine_version, captures.get_capture])
+def test_what_is_not_there_is_said(database: Database, ask: object) -> None:
+    with database.transaction() as session, pytest.raises(NotFoundError, match="number 42"):
+        ask(session, 42)  # type: ignore[operator]
+
+
+def test_a_capture_brings_samples_and_files(database: Database, job_id: int) -> None:
+    added(database, job_id)
+    with database.transaction() as session:
+        assert session.query(Capture).count() == 1
+        assert session.query(SampleChunk).count() == 1
+        assert session.query(CaptureFile).count() == 2
+        assert captures.original_files(session, 1) == FILES
+
+
+def test_the_same_content_is_refused_in_one_job_and_welcome_in_another(database: Database, job_id: int) -> None:
+    added(database, job_id)
+    with pytest.raises(ConflictError):
+        added(database, job_id)
+    with database.transaction() as session:
+        other = jobs.add_job(session, "Bus", "", "", "", 1).id
+    assert added(database, other) == 2
+
+
+def test_missing_samples_come_back_missing(database: Database, job_id: int) -> None:
+    samples = square_wave(100, 50)
+    samples[17] = np.nan
+    capture_id = added(database, job_id, recording=recording_of(samples))
+    with database.transaction() as session:
+        again = captures.load_recording(session, captures.get_capture(session, capture_id))
+    np.testing.assert_array_equal(again.channels[0].samples, samples)
+
+
+def test_an_envelope_outside_the_capture_is_empty(database: Database, job_id: int) -> None:
+    capture_id = added(database, job_id)
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        assert captures.load_envelope(session, capture, "c1", 90.0, 91.0, 100).shape == (0, 3)
+        with pytest.raises(NotFoundError, match="no column c9"):
+            captures.load_envelope(session, capture, "c9", 0.0, 1.0, 100)
+
+
+@pytest.mark.parametrize("points", [16, 100, 3000])
+def test_an_envelope_has_about_the_points_asked_for(database: Database, job_id: int, points: int) -> None:
+    wave = np.sin(np.arange(200_000) / 997.0).astype(np.float32)
+    capture_id = added(database, job_id, recording=recording_of(wave, 10_000.0))
+    with database.transaction() as session:
+        rows = captures.load_envelope(session, captures.get_capture(session, capture_id), "c1", 0.0, 20.0, points)
+    assert len(rows) <= points + 1
+    assert rows[:, 1].min() == pytest.approx(-1.0, abs=1e-5)
+    assert rows[:, 2].max() == pytest.approx(1.0, abs=1e-5)
+    assert np.all(np.diff(rows[:, 0]) > 0)
+
+
+def test_a_result_is_keyed_by_everything_it_rests_on() -> None:
+    base = results.result_key(1, ["a", "b"], "e", "n", "s")
+    assert base == results.result_key(1, ["a", "b"], "e", "n", "s")
+    changed = {
+        results.result_key(2, ["a", "b"], "e", "n", "s"),
+        results.result_key(1, ["b", "a"], "e", "n", "s"),
+        results.result_key(1, ["a"], "e", "n", "s"),
+        results.result_key(1, ["a", "b"], "f", "n", "s"),
+        results.result_key(1, ["a", "b"], "e", "m", "s"),
+        results.result_key(1, ["a", "b"], "e", "n", "t"),
+    }
+    assert len(changed | {base}) == 7
+
+
+def test_the_first_of_two_results_stays(database: Database, job_id: int) -> None:
+    with database.transaction() as session:
+        first = results.store_result(session, job_id, "k", "one")
+        second = results.store_result(session, job_id, "k", "two")
+        assert (second.id, second.document) == (first.id, "one")
+        assert session.query(Result).count() == 1
+
+
+def test_a_key_is_unique_in_the_file_too(database: Database, job_id: int) -> None:
+    with pytest.raises(IntegrityError), database.transaction() as session:
+        session.add_all([Result(job_id=job_id, key="k", document=""), Result(job_id=job_id, key="k", document="")])
+
+
+def test_two_tabs_write_one_after_the_other(database: Database, job_id: int) -> None:
+    """Eight imports at once: all of them are stored, none is torn."""
+    failures: list[Exception] = []
+
+    def one(number: int) -> None:
+        try:
+            added(database, job_id, sha256=f"{number:064d}")
+        except Exception as error:
+            failures.append(error)
+
+    threads = [threading.Thread(target=one, args=(i,)) for i in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert failures == []
+    with database.transaction() as session:
+        assert len(captures.captures_of(session, job_id)) == 8
+        assert session.query(SampleChunk).count() == 8
+
+
+def test_channels_keep_their_description(database: Database, job_id: int) -> None:
+    recording = recording_of(square_wave(100, 10))
+    capture_id = added(database, job_id, recording=recording)
+    with database.transaction() as session:
+        again = captures.load_recording(session, captures.get_capture(session, capture_id))
+        assert session.query(Vehicle).one().name == session.query(Job).one().vehicle.name
+    assert isinstance(again.channels[0], Channel)
+    assert again.channels[0].description == recording.channels[0].description
+    assert again.description == recording.description
