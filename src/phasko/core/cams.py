@@ -82,7 +82,7 @@ def cam_edges_in_piece(
     train: EdgeTrain, piece: ClockPiece, cam: Cam, turn_deg: float, shift_deg: float, first_cycle: int
 ) -> CamEdges:
     """Edges of a cam inside the usable part of one clock piece; ``turn_deg`` (0 or 360) resolves the turn."""
-    inside = (train.times_s >= piece.usable_s[0]) & (train.times_s <= piece.usable_s[1])
+    inside = piece.usable(train.times_s)
     times, rising = train.times_s[inside], train.rising[inside]
     raw = piece.angle_deg(times)
     angles = raw + turn_deg

@@ -6,20 +6,22 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
+from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from phasko.core import numbers
+from phasko.core.carrying import gap_error_sd, thin_error_sd
 from phasko.core.documents.engine import Wheel
 from phasko.core.teeth import ToothCount
+from phasko.core.tooth_errors import ToothErrors, tooth_errors
 
 __all__ = ["ClockPiece", "CrankClock", "crank_clock"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 
-_STENCIL_FINE = 4
-_STENCIL_COARSE = 2
-_FINE_TEETH = 20
+_HOLE_PITCHES = 6.0
+"""Without an edge for this many pitches beyond the wheel's own widest gap nothing is measured."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -27,18 +29,35 @@ class ClockPiece:
     """One uninterrupted stretch of counted teeth.
 
     ``angles_deg`` is the running angle of each tooth's timing edge in the wheel frame (0 where the profile puts
-    cylinder 1's TDC; which of the two turns is not decided here). ``usable_s`` leaves out start, stop and roll-back.
-    ``tooth_sd_deg`` is the standard deviation of one tooth's place (spacing errors that repeat every turn);
-    ``gap_sd_deg`` that of an angle carried across the widest gap.
+    cylinder 1's TDC; which of the two turns is not decided here), the teeth's own errors removed as far as known.
+    ``usable_s`` leaves out start, stop and roll-back, ``holes_s`` are stretches without teeth inside it.
+    ``errors`` are those of the teeth (``tooth``: which one each is); ``gap_sd_deg`` is the standard deviation of an
+    angle carried across the widest gap, ``thin_sd_deg`` that of one between two teeth of a wheel that samples the
+    firing ripple thinly.
     """
 
     times_s: Floats
     angles_deg: Floats
+    tooth: Ints
     usable_s: tuple[float, float]
-    tooth_sd_deg: float
+    holes_s: tuple[tuple[float, float], ...]
+    errors: ToothErrors
     gap_sd_deg: float
+    thin_sd_deg: float
     wide_deg: float
     spline: CubicSpline
+
+    @property
+    def tooth_sd_deg(self) -> float:
+        """Standard deviation of one tooth's place, before anything was removed."""
+        return self.errors.sd_deg
+
+    def usable(self, times_s: Floats) -> Bools:
+        """Which of the moments lie in the usable part, outside holes."""
+        good = (times_s >= self.usable_s[0]) & (times_s <= self.usable_s[1])
+        for from_s, to_s in self.holes_s:
+            good &= (times_s < from_s) | (times_s > to_s)
+        return good
 
     def angle_deg(self, times_s: Floats) -> Floats:
         """Running crank angle at ``times_s``. Not valid outside the first and last tooth."""
@@ -60,15 +79,29 @@ class ClockPiece:
     def place_sd_deg(self, angles_deg: Floats) -> Floats:
         """Repeating (not averaging out) error of the clock at each running angle, one standard deviation.
 
-        Cubic interpolation between teeth with independent errors keeps 0.78 of their variance on the average over
-        an interval (squared cardinal spline weights); at a tooth all of it.
+        What is unknown about the four teeth around, through the weights of cubic interpolation; in the gap at least
+        what carrying across it costs; on coarse wheels with what the ripple may do between two teeth.
         """
-        index = np.clip(np.searchsorted(self.angles_deg, angles_deg) - 1, 0, self.angles_deg.size - 2)
+        index = np.clip(np.searchsorted(self.angles_deg, angles_deg) - 1, 1, self.angles_deg.size - 3)
+        around = index[:, None] + np.arange(-1, 3)
+        weights = _cubic_weights(self.angles_deg[around], angles_deg)
+        places = self.tooth[around]
+        shared = self.errors.covariance_deg2[places[:, :, None], places[:, None, :]]
+        near = np.sqrt(np.maximum(np.einsum("ni,nij,nj->n", weights, shared, weights), 0.0))
         width = self.angles_deg[index + 1] - self.angles_deg[index]
         share = np.clip((angles_deg - self.angles_deg[index]) / width, 0, 1)
-        kept = 1.0 - 1.6 * share * (1 - share) + 0.6 * (share * (1 - share)) ** 2
-        near = self.tooth_sd_deg * np.sqrt(np.maximum(kept, 0.5))
-        return np.where(width > self.wide_deg, np.maximum(self.gap_sd_deg, near), near)
+        near = np.hypot(near, self.thin_sd_deg * 4 * share * (1 - share))
+        return np.asarray(np.where(width > self.wide_deg, np.maximum(self.gap_sd_deg, near), near))
+
+
+def _cubic_weights(knots_deg: Floats, at_deg: Floats) -> Floats:
+    """Lagrange weights of four knots, one row per angle; clipped, since beyond the knots nothing is extrapolated."""
+    weights = np.ones_like(knots_deg)
+    for j in range(4):
+        for m in range(4):
+            if m != j:
+                weights[:, j] *= (at_deg - knots_deg[:, m]) / (knots_deg[:, j] - knots_deg[:, m])
+    return np.clip(weights, -1.0, 1.0)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -83,7 +116,7 @@ class CrankClock:
 
     def usable_at(self, time_s: float) -> bool:
         """Whether anything is measured then: starting, stopping and rolling back are left out."""
-        return any(piece.usable_s[0] <= time_s <= piece.usable_s[1] for piece in self.pieces)
+        return any(bool(piece.usable(np.array([time_s]))[0]) for piece in self.pieces)
 
     @property
     def mean_rpm(self) -> float | None:
@@ -91,8 +124,13 @@ class CrankClock:
         return self.turned_deg / self.turning_s / 6.0 if self.turning_s > 0 else None
 
 
-def crank_clock(times_s: Floats, count: ToothCount, wheel: Wheel, index_deg: float | None) -> CrankClock:
-    """Builds the clock from counted teeth; pieces under one turn are left out, their time still counts as turning."""
+def crank_clock(
+    times_s: Floats, count: ToothCount, wheel: Wheel, index_deg: float | None, firing_deg: float = 180.0
+) -> CrankClock:
+    """Builds the clock from counted teeth; pieces under one turn are left out, their time still counts as turning.
+
+    ``firing_deg`` is the angle from one firing to the next, which the speed follows.
+    """
     angles = np.array(wheel.angles_deg)
     pieces: list[ClockPiece] = []
     turned = turning = 0.0
@@ -107,7 +145,9 @@ def crank_clock(times_s: Floats, count: ToothCount, wheel: Wheel, index_deg: flo
         if running[-1] - running[0] < 400.0 or rows.size < 4:
             continue
         after_rest = number > 0 or _starts_from_rest(times_s[rows], running)
-        pieces.append(_piece(times_s[rows], running, tooth % count.teeth, after_rest))
+        made = _piece(times_s[rows], running, tooth % count.teeth, count.teeth, after_rest, firing_deg)
+        if made is not None:
+            pieces.append(made)
     return CrankClock(tuple(pieces), count, index_deg is not None, turned, turning)
 
 
@@ -118,17 +158,48 @@ def _starts_from_rest(times_s: Floats, running: Floats) -> bool:
     return bool(first_turn > 1.6 * typical or opening > 3.0 * typical / 12 or times_s[0] > 5.0 * typical / 12)
 
 
-def _piece(times_s: Floats, running: Floats, tooth: Ints, after_rest: bool) -> ClockPiece:
-    spline = CubicSpline(times_s, running)
+def _piece(
+    times_s: Floats, running: Floats, tooth: Ints, teeth: int, after_rest: bool, firing_deg: float
+) -> ClockPiece | None:
     intervals = np.diff(running)
-    wide = 1.5 * float(np.median(intervals))
+    usual = float(np.median(intervals))
+    wide = 1.5 * usual
     usable = _usable_span(times_s, running, after_rest)
+    if usable[1] <= usable[0]:
+        return None
+    holes = np.flatnonzero(intervals > min(_widest(tooth, intervals, teeth) + _HOLE_PITCHES * usual, 120.0))
     inside = (times_s >= usable[0]) & (times_s <= usable[1])
-    tooth_sd = _tooth_sd(times_s[inside], running[inside], tooth[inside])
-    gap_sd = tooth_sd
+    errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth)
+    better = running + errors.removed_deg[tooth]
+    gap_sd = thin_sd = 0.0
     if intervals.max() > wide and inside.sum() > 40:
-        gap_sd = _gap_sd(times_s[inside], running[inside], tooth[inside])
-    return ClockPiece(times_s, running, usable, tooth_sd, gap_sd, wide, spline)
+        gap_sd = gap_error_sd(times_s[inside], better[inside], tooth[inside])
+    if usual > numbers.PITCH_THIN_DEG.value:
+        thin_sd = thin_error_sd(times_s[inside], better[inside], tooth[inside], firing_deg)
+    spans = tuple((float(times_s[i]), float(times_s[i + 1])) for i in holes)
+    spline = _spline(times_s, better, holes, usual)
+    return ClockPiece(times_s, better, tooth, usable, spans, errors, gap_sd, thin_sd, wide, spline)
+
+
+def _widest(tooth: Ints, intervals: Floats, teeth: int) -> float:
+    """The widest gap of the wheel itself, from neighbouring teeth only."""
+    neighbours = (tooth[1:] - tooth[:-1]) % teeth == 1
+    return float(intervals[neighbours & (intervals < 360.0)].max(initial=0.0))
+
+
+def _spline(times_s: Floats, running: Floats, holes: Ints, usual_deg: float) -> CubicSpline:
+    """Cubic spline through the teeth; a hole is bridged by points that keep it from swinging beyond its borders."""
+    if not holes.size:
+        return CubicSpline(times_s, running)
+    bridge = PchipInterpolator(times_s, running)
+    added = []
+    for i in holes.tolist():
+        count = int((running[i + 1] - running[i]) / usual_deg)
+        added.append(np.linspace(times_s[i], times_s[i + 1], count + 1)[1:-1])
+    extra = np.concatenate(added)
+    everything = np.concatenate([times_s, extra])
+    order = np.argsort(everything)
+    return CubicSpline(everything[order], np.concatenate([running, bridge(extra)])[order])
 
 
 def _usable_span(times_s: Floats, running: Floats, after_rest: bool) -> tuple[float, float]:
@@ -139,75 +210,3 @@ def _usable_span(times_s: Floats, running: Floats, after_rest: bool) -> tuple[fl
     if after_rest:
         first = max(first, float(np.interp(running[0] + 360.0, running, times_s)))
     return float(first), float(last)
-
-
-def _tooth_sd(times_s: Floats, running: Floats, tooth: Ints) -> float:
-    """Standard deviation of the spacing error that a tooth repeats every turn.
-
-    Each tooth is predicted from its neighbours by Lagrange's formula (eight neighbours, four on coarse wheels); what
-    repeats at one tooth over the turns is its spacing error, seen through the weights of that formula.
-    """
-    teeth = int(tooth.max()) + 1 if tooth.size else 0
-    half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
-    residual, gain, centre = _prediction_residuals(times_s, running, half)
-    if residual.size < 4:
-        return 0.0
-    place = tooth[centre]
-    seen = np.bincount(place, minlength=teeth)
-    mean = np.bincount(place, residual, teeth) / np.maximum(seen, 1)
-    scatter = np.bincount(place, (residual - mean[place]) ** 2, teeth)
-    gains = np.bincount(place, gain, teeth) / np.maximum(seen, 1)
-    often = seen >= 2
-    if not often.any():
-        return float(np.sqrt(np.mean(residual**2 / gain)))
-    within = scatter[often].sum() / np.maximum(seen[often] - 1, 1).sum()
-    fixed = (mean[often] ** 2 - within / seen[often]) / gains[often]
-    return float(np.sqrt(max(0.0, float(fixed.mean()))))
-
-
-def _prediction_residuals(times_s: Floats, running: Floats, half: int) -> tuple[Floats, Floats, Ints]:
-    """(residual in deg, variance gain, index) of every tooth predicted from ``half`` neighbours on each side."""
-    n = times_s.size
-    centre = np.arange(half, n - half)
-    if centre.size < 1:
-        return np.empty(0), np.empty(0), centre
-    offsets = np.array([k for k in range(-half, half + 1) if k != 0])
-    around = centre[:, None] + offsets
-    span = running[centre + half] - running[centre - half]
-    usual = np.median(np.diff(running)) * 2 * half
-    coarse = half == _STENCIL_COARSE
-    calm = (span < 1.05 * usual) | coarse
-    centre, around = centre[calm], around[calm]
-    t = times_s[around] - times_s[centre][:, None]
-    scale = np.abs(t).max(axis=1, keepdims=True) if t.size else 1.0
-    t = t / scale
-    weights = np.ones_like(t)
-    for j in range(offsets.size):
-        for m in range(offsets.size):
-            if m != j:
-                weights[:, j] *= t[:, m] / (t[:, m] - t[:, j])
-    predicted = np.sum(weights * running[around], axis=1)
-    return predicted - running[centre], 1.0 + np.sum(weights**2, axis=1), centre
-
-
-def _gap_sd(times_s: Floats, running: Floats, tooth: Ints) -> float:
-    """Error of the spline inside the gap, tried out where teeth exist.
-
-    Teeth are taken out at other places of the turn so that windows as wide as the gap arise; what the spline is off
-    at the hidden teeth, turn after turn, is the error to expect in the real gap. It contains the teeth's own errors.
-    """
-    intervals = np.diff(running)
-    pitch = float(np.median(intervals))
-    hidden_count = max(1, round(float(intervals.max()) / pitch) - 1)
-    teeth = int(tooth.max()) + 1
-    errors: list[float] = []
-    for start in np.linspace(hidden_count + 2, teeth - 2 * hidden_count - 3, 6).astype(int):
-        hidden = (tooth >= start) & (tooth < start + hidden_count)
-        hidden[:3] = hidden[-3:] = False
-        if hidden.sum() < 1 or (~hidden).sum() < 8:
-            continue
-        trial = CubicSpline(times_s[~hidden], running[~hidden])
-        off = np.asarray(trial(times_s[hidden])) - running[hidden]
-        place = tooth[hidden]
-        errors += [float(off[place == k].mean()) for k in np.unique(place)]
-    return float(np.sqrt(np.mean(np.square(errors)))) if errors else 0.0

@@ -50,6 +50,8 @@ def whole_cycles(pieces: Sequence[PieceTurn], cylinders: int) -> tuple[Cycle, ..
             np.asarray(origin + 720.0 * np.arange(first, last + 1) - turn.turn_deg, dtype=np.float64)
         )
         for from_s, to_s in zip(bounds[:-1].tolist(), bounds[1:].tolist(), strict=True):
+            if any(hole[0] < to_s and hole[1] > from_s for hole in turn.piece.holes_s):
+                continue
             found.append(Cycle(len(found) + 1, from_s, to_s, 120.0 / (to_s - from_s)))
     return tuple(found)
 
@@ -65,6 +67,9 @@ def exclusions(pieces: Sequence[PieceTurn], start_s: float, end_s: float) -> tup
             found.append(_no_teeth(at, begins))
         if low - begins > 0.02:
             found.append(Exclusion(begins, low, "start from rest"))
+        found += [
+            Exclusion(*hole, "no teeth: signal interrupted") for hole in turn.piece.holes_s if low < hole[0] < high
+        ]
         ends = float(turn.piece.times_s[-1])
         if ends - high > 0.02:
             found.append(Exclusion(high, ends, "running out or rolling back"))

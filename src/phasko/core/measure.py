@@ -17,11 +17,13 @@ from phasko.core.documents.engine import Cam, EngineProfile
 from phasko.core.edges import EdgeTrain, shortest_pulse_share, switching_edges
 from phasko.core.inductive import inductive_edges, of_one_kind
 from phasko.core.plausible import level_problems
+from phasko.core.recognition import is_another_wheel, recognised_wheel
 from phasko.core.recording import Channel, Recording
 from phasko.core.reference import CamReference, profile_references
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
-from phasko.core.teeth import ToothCount, count_teeth, recognised_wheel, wheel_name
+from phasko.core.teeth import ToothCount, count_teeth
 from phasko.core.turn import PieceTurn, resolve_turn
+from phasko.core.wheel import wheel_name
 from phasko.core.words import angle_words, cam_name
 
 __all__ = ["CamReading", "CaptureMeasurement", "measure_capture"]
@@ -86,9 +88,10 @@ def measure_capture(
     if train is None:
         return CaptureMeasurement(recording, tuple(problems))
     times, count = _counted(train, profile, problems)
-    if _another_wheel(count, times.size):
+    if is_another_wheel(times, count, profile.crank.wheel):
         return _other_wheel(recording, profile, train, problems)
-    clock = crank_clock(times, count, profile.crank.wheel, profile.crank.index_deg)
+    firing_deg = 720.0 / profile.cylinders
+    clock = crank_clock(times, count, profile.crank.wheel, profile.crank.index_deg, firing_deg)
     if not clock.pieces:
         problems.append(
             Problem(
@@ -148,12 +151,6 @@ def _counted(train: EdgeTrain, profile: EngineProfile, problems: list[Problem]) 
 def _misfit(count: ToothCount, edges: int) -> float:
     odd_edges = sum(odd.count for odd in count.irregularities)
     return count.misfit_share + odd_edges / max(1, edges) + 1.0 - count.gaps_seen_share
-
-
-def _another_wheel(count: ToothCount, edges: int) -> bool:
-    odd_edges = sum(odd.count for odd in count.irregularities)
-    misfits = count.misfit_share + odd_edges / max(1, edges) > numbers.WHEEL_MISMATCH_SHARE.value
-    return misfits or count.gaps_seen_share < numbers.WHEEL_GAPS_SEEN_LEAST.value
 
 
 def _state_problems(recording: Recording) -> list[Problem]:

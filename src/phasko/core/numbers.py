@@ -65,8 +65,12 @@ TOOTH_RATIO_ACCEPT = Entry(
     0.3, "ln ratio", "Interval accepted as one tooth without looking further", "(house) half of ln 2"
 )
 TOOTH_RATIO_BREAK = Entry(0.75, "ln ratio", "Beyond, the tooth count is lost and found anew", "(house)")
+TOOTH_ERROR_TURNS = Entry(5.0, "turns", "Fewer turns: the errors of single teeth are not removed", "(house)")
+PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")
+THIN_UNKNOWN_SD_DEG = Entry(3.0, "deg", "Error between two teeth of a coarse wheel that cannot be tried out", "(house)")
 WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")
 WHEEL_GAPS_SEEN_LEAST = Entry(0.6, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
+WHEEL_GAPS_SEEN_GOOD = Entry(0.9, "of gaps", "From here on no other wheel is looked for", "(house) single lost teeth")
 PATTERN_WINDOW_DEG = Entry(12.0, "deg", "Edge further from its place belongs to no reference edge", "(house)")
 PATTERN_MAX_COST = Entry(0.5, "share", "Worse fit: the cam pattern is not the profile's", "(house)")
 PATTERN_AMBIGUITY = Entry(0.08, "share", "Fits closer than this to the best are equally possible", "(house)")

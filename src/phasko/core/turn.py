@@ -66,7 +66,7 @@ def resolve_turn(
 
 
 def _fit(piece: ClockPiece, train: EdgeTrain, cam: Cam) -> PatternFit | None:
-    inside = (train.times_s >= piece.usable_s[0]) & (train.times_s <= piece.usable_s[1])
+    inside = piece.usable(train.times_s)
     if cam.sensor == "vr":
         kinds = {edge.kind for edge in cam.edges}
         if len(kinds) == 1:

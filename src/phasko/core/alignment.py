@@ -1,0 +1,185 @@
+"""The likeliest way to read a row of edges as teeth of a known wheel, some lost, some added.
+
+A dynamic program (Viterbi, IEEE Trans. Inf. Theory 13, 1967, 260) over edges and teeth: every way to arrive at an edge
+as a certain tooth costs what its lost and added edges cost and how badly the interval fits the speed that the same way
+had before. So one doubtful pulse is decided by whether the gap comes right, up to a turn later.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import median_filter
+
+__all__ = ["Alignment", "align"]
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+_ADDED = 6.0
+"""Cost of one added edge, in nats: one in four hundred."""
+_LOST = 6.0
+"""Cost of a first lost tooth; each further one of the same hole costs less, since they go together."""
+_LOST_MORE = 1.0
+_LOST_MOST = 14.0
+_WORST = 9.0
+"""No interval costs more, so that one odd speed change does not outweigh the rest."""
+_JUMP = 2.0
+"""Spreads that it costs to take the usual interval around instead of the one before as the measure."""
+_MOST_ADDED = 5
+_USUAL_STEPS = 4
+_STEPS = 4096
+"""More than two turns of the finest wheel: how an origin is packed."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Alignment:
+    """For each edge how many teeth it is after edge ``first`` (-1: an added edge), and the misfit (ln ratio) of the
+    interval before it. ``tooth`` is the tooth of edge ``first``; edges before it are added ones."""
+
+    first: int
+    tooth: int
+    steps: Ints
+    misfit: Floats
+
+
+def align(times_s: Floats, gaps_deg: Floats, tooth: int | None = None, log_slowness: float | None = None) -> Alignment:
+    """Reads ``times_s`` as teeth of the wheel with ``gaps_deg`` between them.
+
+    ``tooth`` and ``log_slowness`` (ln of s per deg) are those of edge 0 where they are known; else every tooth is
+    possible there. Interval misfits are measured as ln ratios, with a spread that grows with the pitch, since a
+    cranking engine changes speed more from one tooth to the next on a coarse wheel. On a wheel of like teeth an
+    interval may also fit the usual one around it, whatever came before: so the start from rest goes through.
+    """
+    table = _Table(times_s, gaps_deg)
+    table.start(tooth, log_slowness)
+    for edge in range(1, times_s.size):
+        table.arrive(edge)
+    return table.best()
+
+
+class _Table:
+    """Costs, speeds and origins of all ways to read each edge as each tooth."""
+
+    def __init__(self, times_s: Floats, gaps_deg: Floats) -> None:
+        self.t = times_s
+        self.teeth = gaps_deg.size
+        self.angle = np.concatenate([[0.0], np.cumsum(np.tile(gaps_deg, 4))])
+        self.pitch = float(np.median(gaps_deg))
+        self.spread = 0.08 + 0.01 * self.pitch
+        n = times_s.size
+        self.cost = np.full((n, self.teeth), np.inf)
+        self.speed = np.zeros((n, self.teeth))
+        self.origin = np.zeros((n, self.teeth), dtype=np.int64)
+        self.misfit = np.zeros((n, self.teeth))
+        most_added = min(_MOST_ADDED, max(1, n - 1))
+        self.around = _usual_log_slowness(times_s, gaps_deg)
+        self.usual = self._ways(np.arange(1, _USUAL_STEPS + 1), most_added)
+
+    def _ways(self, steps: Ints, added: int) -> tuple[Ints, Ints, Floats, Floats, Ints]:
+        """(edges back, tooth before, ln degrees, cost, steps) of every way to arrive, one row a way."""
+        back = np.repeat(np.arange(1, added + 1), steps.size)
+        step = np.tile(steps, added)
+        here = np.arange(self.teeth)
+        before = (here[None, :] - step[:, None]) % self.teeth
+        degrees = (
+            self.angle[here[None, :] + 2 * self.teeth] - self.angle[here[None, :] + 2 * self.teeth - step[:, None]]
+        )
+        lost = np.where(step > 1, np.minimum(_LOST + _LOST_MORE * (step - 2), _LOST_MOST), 0.0)
+        return back, before, np.log(degrees), lost + _ADDED * (back - 1), step
+
+    def start(self, tooth: int | None, log_slowness: float | None) -> None:
+        self.speed[0] = np.nan if log_slowness is None else log_slowness
+        if tooth is None:
+            self.cost[: min(_MOST_ADDED, self.t.size)] = _ADDED * np.arange(min(_MOST_ADDED, self.t.size))[:, None]
+            self.speed[: min(_MOST_ADDED, self.t.size)] = np.nan
+            self.origin[: min(_MOST_ADDED, self.t.size)] = -1
+        else:
+            self.cost[0, tooth] = 0.0
+        self.origin[0] = -1
+
+    def arrive(self, edge: int) -> None:
+        back, before, log_degrees, price, step = self._reach(edge)
+        if back[-1] > edge:
+            near = back <= edge
+            back, before, log_degrees, price, step = (
+                back[near],
+                before[near],
+                log_degrees[near],
+                price[near],
+                step[near],
+            )
+        waited = np.log(np.maximum(self.t[edge] - self.t[edge - back], 1e-12))
+        now = waited[:, None] - log_degrees
+        earlier = self.speed[edge - back][np.arange(back.size)[:, None], before]
+        misfit = np.where(np.isnan(earlier), 0.0, now - earlier)
+        local = now - self.around[edge]
+        jumped = np.hypot(local, _JUMP * self.spread) < np.abs(misfit)
+        misfit = np.where(jumped, local, misfit)
+        cost = self.cost[edge - back][np.arange(back.size)[:, None], before]
+        cost = (
+            cost
+            + price[:, None]
+            + np.minimum(0.5 * (misfit / self.spread) ** 2 + np.where(jumped, 0.5 * _JUMP**2, 0.0), _WORST)
+        )
+        best = np.argmin(cost, axis=0)
+        here = np.arange(self.teeth)
+        found = cost[best, here]
+        better = found < self.cost[edge]
+        self.cost[edge] = np.where(better, found, self.cost[edge])
+        origin = back[best] * _STEPS + step[best]
+        self.origin[edge] = np.where(better, origin, self.origin[edge])
+        kept = misfit[best, here]
+        self.misfit[edge] = np.where(better, kept, 0.0)
+        plain = (back[best] == 1) & (step[best] == 1) & (np.abs(kept) < 0.5)
+        speed = np.where(plain, now[best, here], now[best, here] - 0.5 * kept)
+        self.speed[edge] = np.where(better, speed, self.speed[edge])
+
+    def _reach(self, edge: int) -> tuple[Ints, Ints, Floats, Floats, Ints]:
+        """The usual ways, and after a hole also those over as many teeth as the speed suggests."""
+        at = int(np.argmin(self.cost[edge - 1]))
+        slowness = self.speed[edge - 1, at]
+        if not np.isfinite(slowness):
+            return self.usual
+        passed = (self.t[edge] - self.t[edge - 1]) / np.exp(slowness) / (360.0 / self.teeth)
+        if passed <= _USUAL_STEPS:
+            return self.usual
+        low = max(1, int(0.65 * passed) - 1)
+        high = min(2 * self.teeth - 1, int(1.5 * passed) + 1)
+        if high < low:
+            return self.usual
+        return self._ways(np.arange(low, high + 1), 1)
+
+    def best(self) -> Alignment:
+        n = self.t.size
+        ends = range(n - 1, max(-1, n - 1 - _MOST_ADDED), -1)
+        edge = min(ends, key=lambda e: float(self.cost[e].min()) + _ADDED * (n - 1 - e))
+        tooth = int(np.argmin(self.cost[edge]))
+        visited, misfit = [], np.zeros(n)
+        behind = 0
+        while True:
+            visited.append((edge, behind))
+            misfit[edge] = self.misfit[edge, tooth]
+            origin = int(self.origin[edge, tooth])
+            if origin < 0:
+                break
+            back, step = divmod(origin, _STEPS)
+            edge -= back
+            tooth = (tooth - step) % self.teeth
+            behind -= step
+        steps = np.full(n, -1, dtype=np.int64)
+        for place, before in visited:
+            steps[place] = before - behind
+        return Alignment(edge, tooth, steps, misfit)
+
+
+def _usual_log_slowness(times_s: Floats, gaps_deg: Floats) -> Floats:
+    """ln of s per deg around each edge by the median of seven intervals; not a number where teeth are not alike."""
+    regular = np.count_nonzero(np.abs(gaps_deg / np.median(gaps_deg) - 1.0) < 0.05) > 0.8 * gaps_deg.size
+    if not regular or times_s.size < 8:
+        return np.full(times_s.size, np.nan)
+    intervals = np.diff(times_s, prepend=2 * times_s[0] - times_s[1])
+    usual = median_filter(intervals, size=7, mode="nearest")
+    return np.asarray(np.log(np.maximum(usual, 1e-12) / np.median(gaps_deg)), dtype=np.float64)

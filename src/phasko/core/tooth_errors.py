@@ -1,0 +1,118 @@
+"""Spacing errors that the teeth of a real wheel repeat every turn: how large, which tooth, and what stays unknown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.core import numbers
+
+__all__ = ["ToothErrors", "tooth_errors"]
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+_STENCIL_FINE = 4
+_STENCIL_COARSE = 2
+_FINE_TEETH = 20
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ToothErrors:
+    """``removed_deg``: estimated error of each tooth, positive where it passes early for its nominal place (its true
+    angle lies further on). ``covariance_deg2`` (teeth x teeth) is what remains unknown; ``sd_deg`` is the standard
+    deviation of one tooth before anything was removed."""
+
+    removed_deg: Floats
+    covariance_deg2: Floats
+    sd_deg: float
+
+
+def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int) -> ToothErrors:
+    """What the teeth of a wheel are off by, from turns that each repeat it.
+
+    Each tooth is predicted from its neighbours by Lagrange's formula (eight neighbours, four on coarse wheels); what
+    repeats over the turns is its own error less the weighted ones of its neighbours. These equations are solved with a
+    normal prior of the errors' own spread (linear Gaussian estimate, Kay, Fundamentals of Statistical Signal
+    Processing I, 1993, theorem 11.1), so that slow errors round the wheel, which no neighbour shows, stay in the
+    covariance. Nothing is removed from coarse wheels, or from fewer than ``TOOTH_ERROR_TURNS`` turns.
+    """
+    half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
+    found = _residuals(times_s, running_deg, tooth, teeth, half)
+    sd = found.spread()
+    unknown = np.eye(teeth) * sd**2
+    enough = found.seen.max(initial=0) >= numbers.TOOTH_ERROR_TURNS.value
+    if sd == 0.0 or half == _STENCIL_COARSE or not enough:
+        return ToothErrors(np.zeros(teeth), unknown, sd)
+    rows = np.flatnonzero(found.seen >= 2)
+    noise = max(found.within, 1e-12) / found.seen[rows]
+    weighted = found.equations[rows] / noise[:, None]
+    covariance: Floats = np.asarray(
+        np.linalg.inv(found.equations[rows].T @ weighted + np.eye(teeth) / sd**2), dtype=np.float64
+    )
+    return ToothErrors(covariance @ (weighted.T @ found.mean[rows]), covariance, sd)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Residuals:
+    """By tooth: mean residual, how often seen, variance gain; ``within`` is the variance about these means."""
+
+    mean: Floats
+    seen: Ints
+    gain: Floats
+    equations: Floats
+    within: float
+    single: float
+
+    def spread(self) -> float:
+        """Standard deviation of one tooth's error, seen through the weights of the formula."""
+        often = self.seen >= 2
+        if not often.any():
+            return self.single
+        fixed = (self.mean[often] ** 2 - self.within / self.seen[often]) / self.gain[often]
+        return float(np.sqrt(max(0.0, float(fixed.mean()))))
+
+
+def _residuals(times_s: Floats, running: Floats, tooth: Ints, teeth: int, half: int) -> _Residuals:
+    centre, around, weights = _lagrange(times_s, running, half)
+    seen = np.zeros(teeth, dtype=np.int64)
+    if centre.size < 4:
+        return _Residuals(np.zeros(teeth), seen, np.ones(teeth), np.zeros((teeth, teeth)), 0.0, 0.0)
+    residual = np.sum(weights * running[around], axis=1) - running[centre]
+    gain = 1.0 + np.sum(weights**2, axis=1)
+    place = tooth[centre]
+    seen = np.bincount(place, minlength=teeth)
+    mean = np.bincount(place, residual, teeth) / np.maximum(seen, 1)
+    scatter = float(np.sum((residual - mean[place]) ** 2))
+    within = scatter / max(1, int(np.sum(seen[seen >= 2] - 1)))
+    equations = np.zeros((teeth, teeth))
+    np.add.at(equations, (place[:, None], tooth[around]), -weights)
+    np.add.at(equations, (place, place), 1.0)
+    gains = np.bincount(place, gain, teeth) / np.maximum(seen, 1)
+    equations /= np.maximum(seen, 1)[:, None]
+    return _Residuals(
+        mean, seen, np.maximum(gains, 1.0), equations, within, float(np.sqrt(np.mean(residual**2 / gain)))
+    )
+
+
+def _lagrange(times_s: Floats, running: Floats, half: int) -> tuple[Ints, Ints, Floats]:
+    """(tooth index, its neighbours' indices, their weights) wherever ``half`` neighbours on each side are near."""
+    n = times_s.size
+    centre = np.arange(half, n - half)
+    offsets = np.array([k for k in range(-half, half + 1) if k != 0])
+    if centre.size < 1:
+        return centre, centre[:, None] + offsets, np.empty((0, offsets.size))
+    span = running[centre + half] - running[centre - half]
+    usual = np.median(np.diff(running)) * 2 * half
+    centre = centre[(span < 1.05 * usual) | (half == _STENCIL_COARSE)]
+    around = centre[:, None] + offsets
+    t = times_s[around] - times_s[centre][:, None]
+    t = t / (np.abs(t).max(axis=1, keepdims=True) if t.size else 1.0)
+    weights = np.ones_like(t)
+    for j in range(offsets.size):
+        for m in range(offsets.size):
+            if m != j:
+                weights[:, j] *= t[:, m] / (t[:, m] - t[:, j])
+    return centre, around, weights
