@@ -147,10 +147,12 @@ def _inputs(
     late = faults.drive.crank_wheel_deg + (faults.drive.sync_deg if _distributor(engine) else 0.0)
     spark = np.where(running, -14.0, _cranking_spark_deg(engine)) + late
     opened = 1.0 if is_diesel(engine) else scenario.throttle
-    area = throttle_area_m2(engine, opened, faults.intake_blocked_share)
+    area = np.full(times_s.size, throttle_area_m2(engine, opened, faults.intake_blocked_share))
+    snapped = (times_s >= scenario.snap_from_s) & (times_s < scenario.snap_to_s)
+    area[snapped] = throttle_area_m2(engine, 1.0, faults.intake_blocked_share)
     shifts = np.array([placed.valves_deg for placed in cams.values()] or [np.zeros(times_s.size)])
     target = np.where(injects, scenario.target_rpm, 0.0)
-    return Inputs(SLOT_STEPS, np.full(times_s.size, area), target, starter, injects, spark, shifts), sparks
+    return Inputs(SLOT_STEPS, area, target, starter, injects, spark, shifts), sparks
 
 
 def _signal_error_deg(faults: EngineFaults, placed: CamPlacement) -> float:

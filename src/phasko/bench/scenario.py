@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-__all__ = ["PhaserCommand", "Scenario", "clear_flood_cranking", "idling", "starting"]
+__all__ = ["PhaserCommand", "Scenario", "clear_flood_cranking", "idling", "snapping", "starting"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +24,8 @@ class Scenario:
     or until the engine runs; ``throttle`` is the open share of the throttle plate.
 
     With ``fuel`` off, or the pedal down while cranking (clear-flood), the control unit injects nothing.
-    ``motored_cylinders`` get no fuel in a running engine.
+    Between ``snap_from_s`` and ``snap_to_s`` the throttle is thrown open. ``motored_cylinders`` get no fuel in a
+    running engine.
     """
 
     duration_s: float
@@ -39,6 +40,8 @@ class Scenario:
     phaser_commands: Mapping[str, PhaserCommand] = field(default_factory=dict)
     motored_cylinders: tuple[int, ...] = ()
     record_from_s: float = 0.0
+    snap_from_s: float = 1e9
+    snap_to_s: float = 1e9
 
 
 def clear_flood_cranking(duration_s: float = 4.0, *, rest_s: float = 0.3, stop_s: float = 0.4) -> Scenario:
@@ -60,4 +63,17 @@ def idling(duration_s: float = 2.0, *, target_rpm: float = 800.0, motored: tuple
         target_rpm=target_rpm,
         motored_cylinders=motored,
         record_from_s=2.5,
+    )
+
+
+def snapping(duration_s: float = 2.5, *, target_rpm: float = 800.0) -> Scenario:
+    """Idle, then the throttle thrown open for half a second and let go, recorded from half a second before."""
+    return Scenario(
+        duration_s + 2.5,
+        starter_from_s=0.0,
+        fuel=True,
+        target_rpm=target_rpm,
+        record_from_s=2.5,
+        snap_from_s=3.0,
+        snap_to_s=3.5,
     )

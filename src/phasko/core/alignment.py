@@ -139,8 +139,7 @@ class _Table:
 
     def _reach(self, edge: int) -> tuple[Ints, Ints, Floats, Floats, Ints]:
         """The usual ways, and after a hole also those over as many teeth as the speed suggests."""
-        at = int(np.argmin(self.cost[edge - 1]))
-        slowness = self.speed[edge - 1, at]
+        slowness = max(self._slowness(before) for before in range(max(0, edge - 4), edge))
         if not np.isfinite(slowness):
             return self.usual
         passed = (self.t[edge] - self.t[edge - 1]) / np.exp(slowness) / (360.0 / self.teeth)
@@ -151,6 +150,15 @@ class _Table:
         if high < low:
             return self.usual
         return self._ways(np.arange(low, high + 1), 1)
+
+    def _slowness(self, edge: int) -> float:
+        """ln of s per deg at an edge: the usual one around it where teeth are alike, else that of the best way there.
+
+        The slowest of a few edges is asked for, since a pulse just behind a tooth seems fast."""
+        if np.isfinite(self.around[edge]):
+            return float(self.around[edge])
+        speed = float(self.speed[edge, int(np.argmin(self.cost[edge]))])
+        return speed if np.isfinite(speed) else -np.inf
 
     def best(self) -> Alignment:
         n = self.t.size

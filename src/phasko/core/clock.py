@@ -13,6 +13,7 @@ from phasko.core.carrying import gap_error_sd, thin_error_sd
 from phasko.core.documents.engine import Wheel
 from phasko.core.teeth import ToothCount
 from phasko.core.tooth_errors import ToothErrors, tooth_errors
+from phasko.core.wheel import LONG_GAP, gaps_deg
 
 __all__ = ["ClockPiece", "CrankClock", "crank_clock"]
 
@@ -125,13 +126,20 @@ class CrankClock:
 
 
 def crank_clock(
-    times_s: Floats, count: ToothCount, wheel: Wheel, index_deg: float | None, firing_deg: float = 180.0
+    times_s: Floats,
+    count: ToothCount,
+    wheel: Wheel,
+    index_deg: float | None,
+    firing_deg: float = 180.0,
+    inductive: bool = False,
 ) -> CrankClock:
     """Builds the clock from counted teeth; pieces under one turn are left out, their time still counts as turning.
 
-    ``firing_deg`` is the angle from one firing to the next, which the speed follows.
+    ``firing_deg`` is the angle from one firing to the next, which the speed follows. The field of an ``inductive``
+    sensor leans towards a gap, so that the crossings of the teeth beside it are less sure.
     """
     angles = np.array(wheel.angles_deg)
+    sensor = _sensor_covariance(wheel, inductive)
     pieces: list[ClockPiece] = []
     turned = turning = 0.0
     for number in np.unique(count.piece):
@@ -145,10 +153,22 @@ def crank_clock(
         if running[-1] - running[0] < 400.0 or rows.size < 4:
             continue
         after_rest = number > 0 or _starts_from_rest(times_s[rows], running)
-        made = _piece(times_s[rows], running, tooth % count.teeth, count.teeth, after_rest, firing_deg)
+        made = _piece(times_s[rows], running, tooth % count.teeth, sensor, after_rest, firing_deg)
         if made is not None:
             pieces.append(made)
     return CrankClock(tuple(pieces), count, index_deg is not None, turned, turning)
+
+
+def _sensor_covariance(wheel: Wheel, inductive: bool) -> Floats:
+    """What an inductive sensor adds at the teeth (deg2): its middle is not known exactly, the same for all teeth, and
+    beside a long gap the field leans over. Nothing for switching sensors."""
+    after = gaps_deg(wheel)
+    usual = float(np.median(after))
+    long = after > LONG_GAP * usual
+    if not inductive:
+        return np.zeros((after.size, after.size))
+    beside = np.where(long | np.roll(long, 1), numbers.VR_BESIDE_GAP.value * usual, 0.0)
+    return np.asarray(np.diag(beside**2) + (numbers.VR_MIDDLE.value * usual) ** 2)
 
 
 def _starts_from_rest(times_s: Floats, running: Floats) -> bool:
@@ -159,8 +179,9 @@ def _starts_from_rest(times_s: Floats, running: Floats) -> bool:
 
 
 def _piece(
-    times_s: Floats, running: Floats, tooth: Ints, teeth: int, after_rest: bool, firing_deg: float
+    times_s: Floats, running: Floats, tooth: Ints, sensor_deg2: Floats, after_rest: bool, firing_deg: float
 ) -> ClockPiece | None:
+    teeth = sensor_deg2.shape[0]
     intervals = np.diff(running)
     usual = float(np.median(intervals))
     wide = 1.5 * usual
@@ -169,7 +190,7 @@ def _piece(
         return None
     holes = np.flatnonzero(intervals > min(_widest(tooth, intervals, teeth) + _HOLE_PITCHES * usual, 120.0))
     inside = (times_s >= usable[0]) & (times_s <= usable[1])
-    errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth)
+    errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth, sensor_deg2)
     better = running + errors.removed_deg[tooth]
     gap_sd = thin_sd = 0.0
     if intervals.max() > wide and inside.sum() > 40:

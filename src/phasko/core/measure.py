@@ -91,7 +91,9 @@ def measure_capture(
     if is_another_wheel(times, count, profile.crank.wheel):
         return _other_wheel(recording, profile, train, problems)
     firing_deg = 720.0 / profile.cylinders
-    clock = crank_clock(times, count, profile.crank.wheel, profile.crank.index_deg, firing_deg)
+    clock = crank_clock(
+        times, count, profile.crank.wheel, profile.crank.index_deg, firing_deg, profile.crank.sensor == "vr"
+    )
     if not clock.pieces:
         problems.append(
             Problem(

@@ -172,23 +172,24 @@ class _Run:
 
     def irregularities(self) -> list[Irregularity]:
         """Lost and added edges, dated; teeth too near to an added edge are marked as doubtful."""
-        counted = np.flatnonzero(self.number >= 0)
+        number = self.number.copy()
+        counted = np.flatnonzero(number >= 0)
         found: list[Irregularity] = []
         for a, b in zip(counted[:-1].tolist(), counted[1:].tolist(), strict=True):
-            between = self.number[a + 1 : b]
+            between = number[a + 1 : b]
             if np.any(between == _LOST):
                 continue
-            lost = int(self.number[b] - self.number[a]) - 1
+            lost = int(number[b] - number[a]) - 1
             if lost > 0:
                 found.append(Irregularity(float(self.t[a]), "missing", lost))
             if between.size:
                 found.append(Irregularity(float(self.t[a + 1]), "extra", int(between.size)))
-                self._doubt(a, b)
+                self._doubt(a, b, lost + 1)
         return found
 
-    def _doubt(self, before: int, after: int) -> None:
+    def _doubt(self, before: int, after: int, teeth: int) -> None:
         """An added edge a fraction of a tooth from a tooth could be the tooth itself: neither is relied on."""
-        span = (self.t[after] - self.t[before]) / float(max(1, self.number[after] - self.number[before]))
+        span = (self.t[after] - self.t[before]) / teeth
         for edge in range(before + 1, after):
             if 0.02 * span < self.t[edge] - self.t[before] < 0.45 * span:
                 self.number[before] = _DOUBTFUL

@@ -30,19 +30,21 @@ class ToothErrors:
     sd_deg: float
 
 
-def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int) -> ToothErrors:
+def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, sensor_deg2: Floats) -> ToothErrors:
     """What the teeth of a wheel are off by, from turns that each repeat it.
 
     Each tooth is predicted from its neighbours by Lagrange's formula (eight neighbours, four on coarse wheels); what
     repeats over the turns is its own error less the weighted ones of its neighbours. These equations are solved with a
-    normal prior of the errors' own spread (linear Gaussian estimate, Kay, Fundamentals of Statistical Signal
-    Processing I, 1993, theorem 11.1), so that slow errors round the wheel, which no neighbour shows, stay in the
-    covariance. Nothing is removed from coarse wheels, or from fewer than ``TOOTH_ERROR_TURNS`` turns.
+    normal prior of the errors' own spread and some run-out (linear Gaussian estimate, Kay, Fundamentals of Statistical
+    Signal Processing I, 1993, theorem 11.1), so that slow errors round the wheel, which no neighbour shows, stay in
+    the covariance. ``sensor_deg2`` (teeth x teeth) is what the sensor adds that no neighbour shows either. Nothing is
+    removed from coarse wheels, or from fewer than ``TOOTH_ERROR_TURNS`` turns.
     """
     half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
     found = _residuals(times_s, running_deg, tooth, teeth, half)
     sd = found.spread()
-    unknown = np.eye(teeth) * sd**2
+    unknown = sd**2 * (np.eye(teeth) + numbers.RUN_OUT_SHARE.value**2 * _once_per_turn(running_deg, tooth, teeth))
+    unknown += sensor_deg2
     enough = found.seen.max(initial=0) >= numbers.TOOTH_ERROR_TURNS.value
     if sd == 0.0 or half == _STENCIL_COARSE or not enough:
         return ToothErrors(np.zeros(teeth), unknown, sd)
@@ -50,9 +52,16 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int) 
     noise = max(found.within, 1e-12) / found.seen[rows]
     weighted = found.equations[rows] / noise[:, None]
     covariance: Floats = np.asarray(
-        np.linalg.inv(found.equations[rows].T @ weighted + np.eye(teeth) / sd**2), dtype=np.float64
+        np.linalg.inv(found.equations[rows].T @ weighted + np.linalg.inv(unknown)), dtype=np.float64
     )
     return ToothErrors(covariance @ (weighted.T @ found.mean[rows]), covariance, sd)
+
+
+def _once_per_turn(running_deg: Floats, tooth: Ints, teeth: int) -> Floats:
+    """Covariance of a run-out of unit size and any direction: the cosine of the angle between two teeth."""
+    at = np.zeros(teeth)
+    at[tooth] = np.radians(running_deg % 360.0)
+    return np.asarray(np.cos(at[:, None] - at[None, :]))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
