@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import copy
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from phasko.bench import Cranking, HookUp, Nuisances, Shift, capture_files, pool_engine, record
+from phasko.bench.faults import EngineFaults, Spread
+from phasko.bench.probe import Probe
+from phasko.bench.recorder import ScopeSettings, record_run
+from phasko.bench.run import Run, run_engine
+from phasko.bench.scenario import Scenario, clear_flood_cranking
 from phasko.core.analyse import HashedCapture, analyse_job
 from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
+from phasko.core.measure import CaptureMeasurement
 from phasko.core.recording import Channel, Recording
 from phasko.formats import CaptureFiles
 
@@ -103,3 +110,38 @@ def analysed(*recordings: Recording, engine: str | EngineProfile = FOUR, good: t
 
 def probabilities(analysis: Analysis) -> dict[str, float]:
     return {fault.fault: fault.probability for fault in analysis.verdict.faults}
+
+
+def run_recording(
+    engine: str | EngineProfile,
+    probes: Sequence[Probe],
+    seed: int = 1,
+    scenario: Scenario | None = None,
+    faults: EngineFaults | None = None,
+    spread: Spread | None = None,
+    settings: ScopeSettings | None = None,
+) -> tuple[Recording, Run]:
+    """What the simulated scope recorded of the physical engine, and the run itself with the truth."""
+    known = pool_engine(engine) if isinstance(engine, str) else engine
+    run = run_engine(known, scenario or clear_flood_cranking(3.4), seed, faults=faults, spread=spread or EXACT)
+    made = record_run(run, probes, settings)
+    channels = tuple(Channel(d, made.columns[d.column]) for d in made.description.channels)
+    return Recording("run.capture.json", made.description, 0.0, made.interval_s, channels), run
+
+
+EXACT = Spread(edge_deg=0.0, index_deg=0.0, tooth_deg=0.0, run_out_deg=0.0, build_deg=0.0, chain_jitter_deg=0.0)
+
+
+def without(known: EngineProfile, *, wheel: bool = False, index: bool = False, edges: bool = False) -> EngineProfile:
+    """The same engine of which less is known."""
+    crank = known.crank
+    if wheel:
+        crank = crank.model_copy(update={"wheel": None})
+    if wheel or index:
+        crank = crank.model_copy(update={"index_deg": None, "index_u95_deg": None})
+    cams = [cam.model_copy(update={"edges": []}) if edges else cam for cam in known.cams]
+    return known.model_copy(update={"crank": crank, "cams": cams})
+
+
+def codes(measured: CaptureMeasurement) -> set[str]:
+    return {problem.code for problem in measured.problems}

@@ -82,8 +82,8 @@ def _sparks_every(run: Run, cylinder: int, period: float) -> Floats:
 
 def _crank(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floats:
     crank = run.engine.crank
-    teeth = np.array(crank.wheel.angles_deg) + (crank.index_deg or 0.0) + crank_wheel_late_deg(run)
-    width = crank.tooth_deg if crank.tooth_deg is not None else (crank.wheel.pitch_deg or 6.0) / 2
+    teeth = np.array(crank.known_wheel.angles_deg) + (crank.index_deg or 0.0) + crank_wheel_late_deg(run)
+    width = crank.tooth_deg if crank.tooth_deg is not None else (crank.known_wheel.pitch_deg or 6.0) / 2
     own = np.random.default_rng([run.seed, 3])
     run_out = run.spread.run_out_deg * np.sin(np.radians(teeth) + own.uniform(0, 2 * np.pi))
     inductive = crank.sensor == "vr"

@@ -76,9 +76,9 @@ def _crank_edges(
     engine: EngineProfile, motion: CrankMotion, shift: Shift, nuisances: Nuisances, rng: np.random.Generator
 ) -> tuple[Floats, Bools]:
     crank = engine.crank
-    teeth = np.array(crank.wheel.angles_deg)
+    teeth = np.array(crank.known_wheel.angles_deg)
     placed = teeth + nuisances.tooth_deg * rng.standard_normal(teeth.size)
-    other = crank.tooth_deg if crank.tooth_deg is not None else (crank.wheel.pitch_deg or 6.0) / 2
+    other = crank.tooth_deg if crank.tooth_deg is not None else (crank.known_wheel.pitch_deg or 6.0) / 2
     first = (crank.index_deg or 0.0) + shift.crank_wheel_deg
     turns = np.arange(motion.angles_deg[0] // 360.0 - 2, motion.angles_deg[-1] // 360.0 + 3)
     timing = (first + placed[None, :] + 360.0 * turns[:, None]).ravel()

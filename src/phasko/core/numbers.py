@@ -74,6 +74,7 @@ THIN_UNKNOWN_SD_DEG = Entry(3.0, "deg", "Error between two teeth of a coarse whe
 WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")
 WHEEL_GAPS_SEEN_LEAST = Entry(0.6, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
 WHEEL_GAPS_SEEN_GOOD = Entry(0.9, "of gaps", "From here on no other wheel is looked for", "(house) single lost teeth")
+VOTE_LEAST_SHARE = Entry(0.02, "of windows", "Fewer windows name no odd signal", "(house)")
 PATTERN_WINDOW_DEG = Entry(12.0, "deg", "Edge further from its place belongs to no reference edge", "(house)")
 PATTERN_MAX_COST = Entry(0.5, "share", "Worse fit: the cam pattern is not the profile's", "(house)")
 PATTERN_AMBIGUITY = Entry(0.08, "share", "Fits closer than this to the best are equally possible", "(house)")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -42,14 +42,17 @@ class KnownGood:
     edge_means_deg: tuple[float, ...]
 
 
-def profile_references(profile: EngineProfile) -> dict[str, CamReference]:
-    """The profile itself as reference, by cam; 1 degree where it does not say how sure it is."""
+def profile_references(profile: EngineProfile, known: Collection[str] | None = None) -> dict[str, CamReference]:
+    """The profile itself as reference, by cam; 1 degree where it does not say how sure it is. Cams not among the
+    ``known`` have edges that were only learnt: their source is ``none``."""
     default = numbers.DEFAULT_REFERENCE_U95_DEG.value
     index = default if profile.crank.index_u95_deg is None else profile.crank.index_u95_deg
-    return {
-        cam.id: CamReference(cam, "profile", default if cam.edges_u95_deg is None else cam.edges_u95_deg, index)
-        for cam in profile.cams
-    }
+    found = {}
+    for cam in profile.cams:
+        source = "profile" if known is None or cam.id in known else "none"
+        edges = default if cam.edges_u95_deg is None else cam.edges_u95_deg
+        found[cam.id] = CamReference(cam, source, edges, index)
+    return found
 
 
 def references_from(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -28,8 +29,11 @@ class Segment:
     to_s: float
 
 
-def segments_by_speed(clock: CrankClock, start_s: float, end_s: float) -> tuple[Segment, ...]:
-    """Divides the capture by the speed averaged over one turn; everything without teeth is rest."""
+def segments_by_speed(
+    clock: CrankClock, start_s: float, end_s: float, dead: Sequence[tuple[float, float]] = ()
+) -> tuple[Segment, ...]:
+    """Divides the capture by the speed averaged over one turn; everything without teeth is rest, except the ``dead``
+    stretches in which the signal is gone though the engine turns: they belong to no segment."""
     found: list[Segment] = []
     for piece in clock.pieces:
         if found and piece.times_s[0] <= found[-1].to_s + numbers.REST_GAP_S.value:
@@ -40,7 +44,12 @@ def segments_by_speed(clock: CrankClock, start_s: float, end_s: float) -> tuple[
         for kind, from_s, to_s in _divided(piece):
             _append(found, kind, max(from_s, opening), to_s)
     _append(found, "rest", found[-1].to_s if found else start_s, end_s)
-    return tuple(found)
+    return tuple(s for s in found if s.kind != "rest" or not any(_mostly(s, low, high) for low, high in dead))
+
+
+def _mostly(segment: Segment, low: float, high: float) -> bool:
+    covered = min(segment.to_s, high) - max(segment.from_s, low)
+    return covered > 0.8 * (segment.to_s - segment.from_s)
 
 
 def _append(found: list[Segment], kind: SegmentKind, from_s: float, to_s: float) -> None:

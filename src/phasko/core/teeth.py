@@ -39,13 +39,15 @@ class Irregularity:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class ToothCount:
-    """For each edge its running tooth number (turn * teeth + tooth), or below 0 when it is no tooth to rely on.
+    """For each edge (at ``times_s``) its running tooth number (turn * teeth + tooth), below 0 when it is no tooth to
+    rely on.
 
     ``tooth_number`` grows from 0 within a piece; pieces (``piece``, one number per edge) are separated by rest or by
     a place where the count was lost. ``gaps_seen_share`` is the share of the wheel's long gaps that stood, as long as
     they should be, where the count passed them: near 1 on the right wheel, near 0 on another (1 without long gaps).
     """
 
+    times_s: Floats
     tooth_number: Ints
     piece: Ints
     teeth: int
@@ -84,7 +86,7 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
         found += run.irregularities()
     misfits = float(np.count_nonzero(number == _LOST)) / max(1, times_s.size)
     seen = _gaps_seen_share(times_s, number, piece, gaps)
-    return ToothCount(number, piece, gaps.size, tuple(found), misfits, repeats_deg(gaps), seen)
+    return ToothCount(times_s, number, piece, gaps.size, tuple(found), misfits, repeats_deg(gaps), seen)
 
 
 def _stops(times_s: Floats, teeth: int) -> list[int]:

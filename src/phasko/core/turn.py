@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -41,12 +41,18 @@ class PieceTurn:
 
 
 def resolve_turn(
-    piece: ClockPiece, trains: Mapping[str, EdgeTrain], cams: Sequence[Cam], clock_modulo_deg: float | None
+    piece: ClockPiece,
+    trains: Mapping[str, EdgeTrain],
+    cams: Sequence[Cam],
+    clock_modulo_deg: float | None,
+    known: Collection[str],
 ) -> PieceTurn:
     """Fits every cam's pattern to the piece and lets the patterns vote for the turn, each by how well it fits.
 
     An offset lies within half a turn either way, so a pattern that occurs once in 720 degrees settles the turn.
     ``clock_modulo_deg`` is the pitch of a wheel without a signature, of which the clock's angle is known only modulo.
+    Cams that are not among the ``known`` follow a pattern learnt from this capture: they keep its pieces together but
+    cannot tell which turn is which.
     """
     fits: dict[str, PatternFit] = {}
     misfits: list[str] = []
@@ -58,10 +64,12 @@ def resolve_turn(
             misfits.append(cam.id)
         else:
             fits[cam.id] = fit
-    votes = [(1.0 - fit.cost) * _side(fit) for fit in fits.values() if fit.modulo_deg > 360.0]
+    able = [cam_id for cam_id, fit in fits.items() if fit.modulo_deg > 360.0]
+    asked = [cam_id for cam_id in able if cam_id in known]
+    votes = [(1.0 - fits[cam_id].cost) * _side(fits[cam_id]) for cam_id in asked or able]
     turn_deg = 0.0 if sum(votes) >= 0 else 360.0
     places = {cam_id: _place(fit, turn_deg, clock_modulo_deg) for cam_id, fit in fits.items()}
-    resolved = bool(votes) and clock_modulo_deg is None
+    resolved = bool(asked) and clock_modulo_deg is None
     return PieceTurn(piece, turn_deg, "cam" if resolved else None, places, tuple(misfits))
 
 

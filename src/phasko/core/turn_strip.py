@@ -162,10 +162,13 @@ def _ruler(capture: CaptureMeasurement, profile: EngineProfile, origin: float) -
     crank = profile.crank
     if crank.index_deg is None or capture.wheel is None or not capture.matches_profile:
         return None
-    teeth = crank.wheel.angles_deg
+    teeth = crank.known_wheel.angles_deg
     spacing = np.diff([*teeth, teeth[0] + 360.0])
     usual = float(np.median(spacing))
-    numbers_ = [round(a / crank.wheel.pitch_deg) + 1 if crank.wheel.pitch_deg else i + 1 for i, a in enumerate(teeth)]
+    numbers_ = [
+        round(a / crank.known_wheel.pitch_deg) + 1 if crank.known_wheel.pitch_deg else i + 1
+        for i, a in enumerate(teeth)
+    ]
     ticks = [
         Tick(tooth=number, deg=_unrolled(crank.index_deg + turn + angle, origin))
         for turn in (0.0, 360.0)
@@ -179,7 +182,9 @@ def _ruler(capture: CaptureMeasurement, profile: EngineProfile, origin: float) -
             if width > 1.5 * usual and end > origin and start < origin + 720.0:
                 gaps.append(GapWindow(from_deg=max(start, origin), to_deg=min(end, origin + 720.0)))
     ticks.sort(key=lambda tick: tick.deg)
-    return Ruler(wheel=capture.wheel, sensor=crank.sensor, pitch_deg=crank.wheel.pitch_deg, ticks=ticks, gaps=gaps)
+    return Ruler(
+        wheel=capture.wheel, sensor=crank.sensor, pitch_deg=crank.known_wheel.pitch_deg, ticks=ticks, gaps=gaps
+    )
 
 
 def _lane(
@@ -188,7 +193,7 @@ def _lane(
     offset = reading.offset
     assert offset is not None
     cam, means = reading.cam, offset.statistics.edge_means
-    pitch, index = profile.crank.wheel.pitch_deg, profile.crank.index_deg
+    pitch, index = profile.crank.known_wheel.pitch_deg, profile.crank.index_deg
     edges = []
     for i, edge in enumerate(cam.edges):
         if np.isfinite(means[i]):

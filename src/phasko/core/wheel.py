@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from phasko.core.documents.engine import Wheel
 
-__all__ = ["LONG_GAP", "gaps_deg", "repeats_deg", "wheel_name"]
+__all__ = ["LONG_GAP", "gaps_deg", "place_between_teeth", "repeats_deg", "wheel_name"]
 
 Floats = NDArray[np.float64]
 
@@ -48,3 +48,11 @@ def repeats_deg(gaps: Floats) -> float:
         if gaps.size % shift == 0 and np.allclose(np.roll(gaps, shift), gaps, rtol=0.05):
             return float(gaps[:shift].sum())
     return 360.0
+
+
+def place_between_teeth(after_tooth_1_deg: float, wheel: Wheel) -> float:
+    """Where between the two teeth around it an angle falls: 0 at the earlier one, 0.5 in the middle of the two."""
+    angles = np.array([*wheel.angles_deg, wheel.angles_deg[0] + 360.0])
+    at = after_tooth_1_deg % 360.0
+    before = int(np.searchsorted(angles, at, side="right")) - 1
+    return float((at - angles[before]) / (angles[before + 1] - angles[before]))

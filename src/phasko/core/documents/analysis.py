@@ -6,6 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from phasko.core.documents.engine import CamEdge
+
 __all__ = [
     "Amount",
     "Analysis",
@@ -15,19 +17,26 @@ __all__ = [
     "CompressionResult",
     "CountResult",
     "CrankResult",
+    "CycleOffset",
     "CylinderPressureResult",
     "CylinderRelative",
     "FaultName",
     "FaultResult",
     "Finding",
+    "HealthSpan",
     "IgnitionResult",
+    "IrregularityResult",
+    "LearntCamResult",
+    "LearntResult",
     "NextTest",
+    "OffsetStepResult",
     "PhaserResult",
     "Problem",
     "Provenance",
     "ProvenanceCapture",
     "PulseResult",
     "SegmentResult",
+    "SignalHealth",
     "Verdict",
     "Where",
 ]
@@ -89,12 +98,32 @@ class CrankResult(ResultPart):
 
 
 class CamEdgeResult(ResultPart):
+    """``from_tooth_1_deg``: after the index tooth, in [0, 720), known without an index. ``between_teeth``: where
+    between the two wheel teeth around it the edge falls, 0.5 in the middle."""
+
     edge: int
     kind: Literal["rising", "falling"]
-    measured_deg: Number
+    measured_deg: Number | None
     reference_deg: Number | None
     delta_deg: Number | None
     teeth_from_gap: Number | None
+    from_tooth_1_deg: Number | None = None
+    between_teeth: Number | None = None
+
+
+class CycleOffset(ResultPart):
+    """The offset of one cycle, ``time_s`` being the middle of its edges."""
+
+    time_s: Number
+    offset_deg: Number
+
+
+class OffsetStepResult(ResultPart):
+    """A change of the offset inside the segment."""
+
+    time_s: Number
+    before_deg: Number
+    after_deg: Number
 
 
 class CamResult(ResultPart):
@@ -115,6 +144,53 @@ class CamResult(ResultPart):
     missing_edges: int = 0
     extra_edges: int = 0
     edges: list[CamEdgeResult] = Field(default_factory=list)
+    per_cycle: list[CycleOffset] = Field(default_factory=list)
+    step: OffsetStepResult | None = None
+
+
+class IrregularityResult(ResultPart):
+    """Lost or added pulses at one moment, or a silent stretch; ``signal`` is ``crank``, a cam's or a wheel's id."""
+
+    signal: str
+    channel: str
+    kind: Literal["missing", "extra", "silent"]
+    count: int
+    time_s: Number
+    to_s: Number
+    cycle: int | None
+    angle_deg: Number | None
+
+
+class HealthSpan(ResultPart):
+    from_s: Number
+    to_s: Number
+    state: Literal["good", "irregular", "silent", "standing", "unread"]
+
+
+class SignalHealth(ResultPart):
+    """One signal over the whole capture, as stretches of one state each."""
+
+    signal: str
+    channel: str
+    spans: list[HealthSpan]
+
+
+class LearntCamResult(ResultPart):
+    """A cam's pattern as seen: edges in degrees after tooth 1, and after which angle it repeats."""
+
+    cam: str
+    edges_per_cycle: int
+    repeats_deg: Number
+    edges: list[CamEdge]
+
+
+class LearntResult(ResultPart):
+    """What the signals themselves taught where the profile says nothing, and what no signal can tell."""
+
+    wheel: str | None
+    signatures_per_turn: int | None
+    cams: list[LearntCamResult]
+    unknown: list[str]
 
 
 class CylinderRelative(ResultPart):
@@ -197,6 +273,9 @@ class CaptureResult(ResultPart):
     pulses: list[PulseResult] = Field(default_factory=list)
     phasers: list[PhaserResult] = Field(default_factory=list)
     counts: list[CountResult] = Field(default_factory=list)
+    irregularities: list[IrregularityResult] = Field(default_factory=list)
+    health: list[SignalHealth] = Field(default_factory=list)
+    learnt: LearntResult | None = None
 
 
 class Where(ResultPart):

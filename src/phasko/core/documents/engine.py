@@ -110,10 +110,17 @@ def _check_teeth(teeth_deg: Sequence[float]) -> None:
 class Crank(ProfilePart):
     sensor: SensorKind = "hall"
     timing_edge: EdgeKind = "falling"
-    wheel: Wheel
+    wheel: Wheel | None = None
     index_deg: TurnAngle | None = None
     index_u95_deg: Uncertainty | None = None
     tooth_deg: Annotated[float, Field(gt=-360, lt=360)] | None = None
+
+    @property
+    def known_wheel(self) -> Wheel:
+        """The wheel, where it is given or has been learnt; ``ValueError`` where it is neither."""
+        if self.wheel is None:
+            raise ValueError("the profile does not describe the crank wheel")
+        return self.wheel
 
 
 class AuxWheel(ProfilePart):
@@ -188,7 +195,7 @@ class Ignition(ProfilePart):
 
 
 class EngineProfile(ProfilePart):
-    """One engine type. Only name, cylinders, firing order and the crank wheel are required; absent means not known."""
+    """One engine type. Only name, cylinders, firing order and the crank are required; absent means not known."""
 
     schema_: Literal["phasko.engine/1"] = Field(alias="schema")
     name: str = Field(min_length=1)

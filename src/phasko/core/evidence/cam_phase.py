@@ -25,7 +25,7 @@ class CamPhase:
         found = []
         for number, capture in enumerate(captures):
             for reading in capture.cams:
-                if reading.offset is not None and _settled(reading):
+                if reading.offset is not None and not reading.exchanged and _settled(reading):
                     found.append(_observable(reading, number, capture, profile))
         return tuple(found)
 

@@ -50,7 +50,8 @@ def _unrecognised(
     size, sd = numbers.PATTERN_WINDOW_DEG.value, numbers.PATTERN_MISFIT_SD_DEG.value
     found: dict[str, Observable] = {}
     for capture in captures:
-        if capture.matches_profile is False:
+        swapped = any(problem.code == "channels_swapped" for problem in capture.problems)
+        if capture.matches_profile is False and not swapped:
             seen = f" but looks like {capture.wheel}" if capture.wheel else ""
             words = f"The crank signal does not fit the profile's wheel{seen}"
             found["crank"] = Observable(EdgeSpacing.name, "crank:pattern", size, sd, {}, words)
@@ -67,7 +68,7 @@ def _clearest_per_cam(captures: Sequence[CaptureMeasurement]) -> list[CamReading
     best: dict[str, CamReading] = {}
     for capture in captures:
         for reading in capture.cams:
-            if reading.offset is None:
+            if reading.offset is None or reading.exchanged:
                 continue
             held = best.get(reading.cam.id)
             if held is None or held.offset is None or reading.offset.offset.u95 < held.offset.offset.u95:

@@ -24,7 +24,8 @@ class ReferenceWrong:
     def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
         edge, spacing = numbers.WRONG_EDGE_SHARE.value, numbers.WRONG_SPACING_SHARE.value
         wide = numbers.WRONG_REFERENCE_SD_DEG.value
-        tooth = abs(profile.crank.tooth_deg or (profile.crank.wheel.pitch_deg or 6.0) / 2)
+        pitch = profile.crank.wheel.pitch_deg if profile.crank.wheel is not None else None
+        tooth = abs(profile.crank.tooth_deg or (pitch or 6.0) / 2)
         other = EngineState(unknown_common_sd_deg=wide, unknown_cam_sd_deg=wide / 2)
         misfit = EngineState(
             unknown_common_sd_deg=wide,

@@ -1,0 +1,70 @@
+"""Channels that seem exchanged: each fits where the other one is said to be."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from phasko.core import numbers
+from phasko.core.documents.analysis import Problem
+from phasko.core.documents.engine import Cam, EngineProfile
+from phasko.core.edges import EdgeTrain, switching_edges
+from phasko.core.pattern import fit_pattern, wrap_difference
+from phasko.core.recognition import is_another_wheel
+from phasko.core.recording import Recording
+from phasko.core.teeth import count_teeth
+from phasko.core.turn import PieceTurn
+
+__all__ = ["exchanged_cams", "exchanged_crank"]
+
+
+def exchanged_crank(recording: Recording, profile: EngineProfile) -> Problem | None:
+    """Which other channel carries the crank wheel, when the one described as the crank does not."""
+    described = recording.with_role("crank")[0]
+    for channel in recording.channels:
+        if channel is described or channel.description.role not in ("cam", "aux", "other"):
+            continue
+        train = switching_edges(channel, recording)
+        times = train.of_kind(profile.crank.timing_edge) if train is not None else np.empty(0)
+        if times.size < 2 * len(profile.crank.known_wheel.angles_deg):
+            continue
+        count = count_teeth(times, profile.crank.known_wheel)
+        if count.signature and not is_another_wheel(times, count, profile.crank.known_wheel):
+            text = (
+                f"Channels {described.name} and {channel.name} seem exchanged: {channel.name} carries the crank wheel. "
+                "Correct the roles and measure again; nothing was read from them."
+            )
+            return Problem(code="channels_swapped", channel=described.name, text=text)
+    return None
+
+
+def exchanged_cams(
+    pieces: Sequence[PieceTurn], trains: Mapping[str, EdgeTrain], cams: Sequence[Cam]
+) -> list[tuple[str, str]]:
+    """Pairs of cams of which each one's signal follows the other one's pattern, in time, and not its own.
+
+    In time means within the tolerance of the cam that it follows, so that two alike patterns count as exchanged only
+    if both would be right after the exchange and neither is now.
+    """
+    if not pieces:
+        return []
+    turn = max(pieces, key=lambda t: float(t.piece.times_s[-1] - t.piece.times_s[0]))
+    hooked = [cam for cam in cams if cam.id in trains and cam.edges and cam.sensor != "vr"]
+    found = []
+    for one, other in itertools.combinations(hooked, 2):
+        crossed = _in_time(turn, trains[one.id], other) and _in_time(turn, trains[other.id], one)
+        straight = _in_time(turn, trains[one.id], one) or _in_time(turn, trains[other.id], other)
+        if crossed and not straight:
+            found.append((one.id, other.id))
+    return found
+
+
+def _in_time(turn: PieceTurn, train: EdgeTrain, cam: Cam) -> bool:
+    """Whether the signal follows that cam's pattern within its tolerance, in either of the two turns."""
+    inside = turn.piece.usable(train.times_s)
+    fit = fit_pattern(turn.piece.angle_deg(train.times_s[inside]), train.rising[inside], cam.edges)
+    if fit is None or fit.cost > 0.5 * numbers.PATTERN_MAX_COST.value:
+        return False
+    return abs(wrap_difference(fit.shift_deg)) <= cam.tolerance_deg

@@ -1,0 +1,94 @@
+"""Engines of which little is known: the wheel, the cams' patterns and the banks are read from the signals."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import pytest
+
+from phasko.bench import pool_engine
+from phasko.bench.faults import DriveFaults, EngineFaults
+from phasko.bench.pool import pool_engines
+from phasko.bench.probe import Probe
+from phasko.core.documents.engine import CamEdge
+from phasko.core.learning import learnt_profile
+from phasko.core.measure import measure_capture
+from phasko.core.recognition import learn_wheel
+from phasko.core.wheel import wheel_name
+from tests.builders import SIX, codes, run_recording, without
+
+LIKE_TEETH = [name for name in pool_engines() if pool_engine(name).crank.known_wheel.slots]
+
+
+@pytest.mark.parametrize("engine", LIKE_TEETH)
+def test_the_wheel_is_recognised_with_a_cam_that_tells_the_cycle(engine: str) -> None:
+    known = pool_engine(engine)
+    probes = [Probe("crank"), *(Probe("cam", cam=cam.id) for cam in known.cams)]
+    recording, _ = run_recording(known, probes, 3)
+    measured = measure_capture(recording, without(known, wheel=True, edges=True))
+    assert measured.wheel == wheel_name(known.crank.known_wheel)
+    assert "wheel_recognised" in codes(measured)
+    assert measured.matches_profile is None
+
+
+def _furthest(seen: Sequence[CamEdge], there: Sequence[CamEdge], moved_deg: float) -> float:
+    """How far any seen edge is from the nearest one of its kind."""
+    off = [
+        min(abs((b.deg + moved_deg - a.deg + 360.0) % 720.0 - 360.0) for b in there if b.kind == a.kind) for a in seen
+    ]
+    return max(off) if len(seen) == len(there) else np.inf
+
+
+@pytest.mark.parametrize("engine", [FIVE := "haverel-2.4-five", SIX])
+def test_cam_patterns_are_learnt_as_they_are(engine: str) -> None:
+    """Edges per cycle, their kinds and their spacing; never where they should be."""
+    known = pool_engine(engine)
+    recording, _ = run_recording(known, [Probe("crank"), *(Probe("cam", cam=cam.id) for cam in known.cams)], 4)
+    measured = measure_capture(recording, without(known, wheel=True, edges=True))
+    assert measured.learnt is not None
+    index = known.crank.index_deg or 0.0
+    for learnt in measured.learnt.cams:
+        cam = known.cam(learnt.cam)
+        assert cam is not None
+        assert min(_furthest(learnt.edges, cam.edges, turn - index) for turn in (0.0, 360.0)) < 0.3
+    assert any("TDC" in text for text in measured.learnt.unknown)
+    assert [reading.offset for reading in measured.cams if reading.offset is not None] == []
+
+
+def test_an_even_wheel_alone_is_not_named() -> None:
+    assert learn_wheel(np.arange(200) * 0.005) is None
+
+
+def test_a_bank_is_compared_with_the_other_when_nothing_else_is_known() -> None:
+    known = pool_engine(SIX)
+    probes = [Probe("crank"), *(Probe("cam", cam=cam) for cam in ("B1I", "B2I"))]
+    faults = EngineFaults(drive=DriveFaults(slipped_deg={"B1I": 14.0}))
+    for profile in (without(known, index=True), without(known, wheel=True, edges=True)):
+        recording, _ = run_recording(known, probes, 5, faults=faults)
+        measured = measure_capture(recording, profile)
+        differences = [reading.bank for reading in measured.cams if reading.bank is not None]
+        assert [(d.cam, d.other) for d in differences] == [("B1I", "B2I")]
+        assert differences[0].offset_deg == pytest.approx(14.0, abs=0.3)
+        assert differences[0].total_u95_deg >= 0.5
+
+
+def test_what_was_learnt_is_a_profile_for_the_next_capture() -> None:
+    """No index is guessed: against such a profile only another capture of its kind can be compared."""
+    known = pool_engine("ostrin-1.4-four")
+    recording, _ = run_recording(known, [Probe("crank"), Probe("cam", cam="B1I")], 6)
+    bare = without(known, wheel=True, edges=True)
+    measured = measure_capture(recording, bare)
+    assert measured.learnt is not None
+    learnt = learnt_profile(bare, measured.learnt, "Learnt")
+    assert learnt.crank.index_deg is None
+    again = measure_capture(recording, learnt)
+    assert again.matches_profile
+    assert again.learnt is None
+    assert "index_unknown" in codes(again)
+
+
+def test_a_cam_that_the_profile_does_not_list_is_read() -> None:
+    known = pool_engine("ostrin-1.4-four")
+    recording, _ = run_recording(known, [Probe("crank"), Probe("cam", cam="B1E")], 7)
+    measured = measure_capture(recording, known.model_copy(update={"cams": known.cams[:1]}))
+    assert "unknown_cam" in codes(measured)
+    assert [(r.cam.id, r.offset, len(r.cam.edges)) for r in measured.cams] == [("B1E", None, 4)]
