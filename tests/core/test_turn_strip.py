@@ -18,7 +18,7 @@ def drawn(engine: str = FOUR, shift: Shift | None = None, cranking: Cranking | N
     known = pool_engine(engine)
     usual = Nuisances(cam_jitter_deg=0.1)
     measured = measure_capture(bench_recording(engine, 95, shift, usual, cranking), known)
-    return turn_strip(measured, known, {cam.id: None for cam in known.cams})
+    return turn_strip(measured, {cam.id: None for cam in known.cams})
 
 
 @pytest.mark.parametrize("engine", [FOUR, COARSE_FOUR, SIX, "pellowe-1.0-triple", "quayle-5.0-eight"])
@@ -114,5 +114,5 @@ def test_an_irregular_wheel_has_no_wheel_teeth_between_marks() -> None:
 
 def test_a_capture_without_a_fitting_wheel_is_an_empty_strip() -> None:
     known = pool_engine(FOUR)
-    strip = turn_strip(measure_capture(bench_recording(COARSE_FOUR, 96), known), known, {})
+    strip = turn_strip(measure_capture(bench_recording(COARSE_FOUR, 96), known), {})
     assert (strip.ruler, strip.lanes, strip.cycles, strip.speed_lane) == (None, [], [], None)

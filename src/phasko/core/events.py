@@ -50,7 +50,9 @@ def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) 
     ]
     holes = [hole for piece in clock.pieces for hole in piece.holes_s]
     found = [e for e in found if not any(low <= e.time_s <= high for low, high in holes)]
-    for low, high in [*holes, *_dead_stretches(clock.teeth.times_s, start_s, end_s)]:
+    dead = _dead_stretches(clock.teeth.times_s, start_s, end_s)
+    holes += [d for d in dead if not any(low < d[1] and d[0] < high for low, high in holes)]
+    for low, high in holes:
         found.append(SignalEvent("crank", channel, "silent", 0, low, high))
     return sorted(found, key=lambda event: event.time_s)
 

@@ -18,7 +18,7 @@ def phase_finding(capture: CaptureMeasurement, profile: EngineProfile) -> Findin
     """What the cam signals read: all alike, one apart, or each on its own; with uncertainty, reference and state."""
     readings = _one_segment(capture)
     if not readings:
-        return Finding(text="No cam could be measured", emphasis=None, detail=_why_nothing(capture))
+        return _without_reference(capture, profile)
     values = [_value(reading) for reading in readings]
     detail = _detail(capture, readings)
     out = [r for r in readings if abs(_value(r)) > r.cam.tolerance_deg]
@@ -30,6 +30,30 @@ def phase_finding(capture: CaptureMeasurement, profile: EngineProfile) -> Findin
         text = f"{_subject(len(readings))} {emphasis}{_pitches(mean, readings[0], profile)}"
         return Finding(text=text, emphasis=emphasis, detail=detail)
     return _each(readings, out, profile, detail)
+
+
+def _without_reference(capture: CaptureMeasurement, profile: EngineProfile) -> Finding:
+    """What can be said where nothing is known about where the cams should be: banks against each other, or patterns."""
+    seen = [r for r in capture.cams if r.relative is not None]
+    if not seen:
+        return Finding(text="No cam could be measured", emphasis=None, detail=_why_nothing(capture))
+    compared = [r for r in seen if r.bank is not None]
+    if compared:
+        bank = max((r.bank for r in compared if r.bank is not None), key=lambda b: abs(b.offset_deg))
+        own, other = profile.cam(bank.cam), profile.cam(bank.other)
+        assert own is not None and other is not None
+        spacing = "the profile's spacing" if bank.from_profile else "an even spacing of the banks"
+        detail = f"{plus_minus(bank.total_u95_deg)}, after {spacing}; bank {other.bank} is assumed to be right"
+        against = f"against bank {other.bank}"
+        calm = abs(bank.offset_deg) <= bank.total_u95_deg + numbers.IN_TIME_WORDS_DEG.value
+        reads = "in step" if calm else angle_words(bank.offset_deg, bank.total_u95_deg)
+        emphasis = None if calm else reads
+        return Finding(text=f"{cam_name(own, profile)} reads {reads} {against}", emphasis=emphasis, detail=detail)
+    spread = max(r.relative.spread_deg for r in seen if r.relative is not None)
+    patterns = ", ".join(f"{cam_name(r.cam, profile)} {len(r.cam.edges)} edges per cycle" for r in seen[:4])
+    text = f"A {capture.wheel} crank wheel; {patterns[0].lower() + patterns[1:]}"
+    detail = f"Steady within {spread:.1f}° from cycle to cycle; nothing is known about where the cams should be"
+    return Finding(text=text, emphasis=None, detail=detail)
 
 
 def _each(readings: Sequence[CamReading], out: Sequence[CamReading], profile: EngineProfile, detail: str) -> Finding:

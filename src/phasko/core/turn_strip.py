@@ -42,10 +42,12 @@ class GapWindow(StripPart):
 
 
 class Ruler(StripPart):
-    """Teeth of the crank wheel over the cycle; tick n is tooth n, the index tooth is 1."""
+    """Teeth of the crank wheel over the cycle; tick n is tooth n, the index tooth is 1, which stands at ``index_deg``:
+    0 where the profile does not know it."""
 
     wheel: str
     sensor: str
+    index_deg: float
     pitch_deg: float | None
     ticks: list[Tick]
     gaps: list[GapWindow]
@@ -55,7 +57,7 @@ class StripEdge(StripPart):
     edge: int
     kind: Literal["rising", "falling"]
     measured_deg: float
-    reference_deg: float
+    reference_deg: float | None
     delta_deg: float
     teeth_from_gap: float | None
 
@@ -70,17 +72,19 @@ class CycleEdge(StripPart):
 
 
 class CamLane(StripPart):
+    """One cam; the offset and what belongs to it are absent where nothing is known about where it should be."""
+
     cam: str
     name: str
     shaft: Literal["intake", "exhaust", "single"]
     bank: int
     sensor: str
     segment: str
-    state: CamState
+    state: CamState | None
     reference: str
-    offset_deg: float
-    offset_u95_deg: float
-    total_u95_deg: float
+    offset_deg: float | None
+    offset_u95_deg: float | None
+    total_u95_deg: float | None
     cycle_spread_deg: float
     tolerance_deg: float
     pitches: float | None
@@ -116,6 +120,13 @@ class SpeedLane(StripPart):
     times_s: list[list[float]]
 
 
+class StripMark(StripPart):
+    """A mark that a person set while recording, when the symptom came."""
+
+    time_s: float
+    text: str
+
+
 class TurnStrip(StripPart):
     """One capture unrolled: from ``origin_deg`` over 720 degrees in the wheel frame."""
 
@@ -131,12 +142,18 @@ class TurnStrip(StripPart):
     left_out: list[LeftOut]
     speed: SpeedTrace
     speed_lane: SpeedLane | None
+    marks: list[StripMark]
 
 
-def turn_strip(capture: CaptureMeasurement, profile: EngineProfile, pitches: dict[str, float | None]) -> TurnStrip:
-    """Draws nothing, decides nothing: rearranges what was measured. ``pitches`` holds each cam's offset in pitches."""
+def turn_strip(capture: CaptureMeasurement, pitches: dict[str, float | None]) -> TurnStrip:
+    """Draws nothing, decides nothing: rearranges what was measured. ``pitches`` holds each cam's offset in pitches.
+
+    Without an index the angles count from tooth 1, and there are no TDC lines.
+    """
+    profile = capture.engine
     origin = cycle_origin_deg(profile.cylinders)
-    tdc = [TdcLine(cylinder=c, deg=_unrolled(deg, origin)) for c, deg in profile.firing_tdc_deg.items()]
+    known = profile.firing_tdc_deg if profile.crank.index_deg is not None else {}
+    tdc = [TdcLine(cylinder=c, deg=_unrolled(deg, origin)) for c, deg in known.items()]
     sources = {turn.source for turn in capture.pieces}
     return TurnStrip(
         origin_deg=origin,
@@ -146,11 +163,12 @@ def turn_strip(capture: CaptureMeasurement, profile: EngineProfile, pitches: dic
         start_s=capture.recording.start_s,
         duration_s=capture.recording.duration_s,
         ruler=_ruler(capture, profile, origin),
-        lanes=[_lane(r, capture, profile, origin, pitches.get(r.cam.id)) for r in capture.cams if r.offset is not None],
+        lanes=[_lane(r, capture, origin, pitches.get(r.cam.id)) for r in capture.cams if r.relative is not None],
         cycles=[StripCycle(number=c.number, from_s=c.from_s, to_s=c.to_s, mean_rpm=c.mean_rpm) for c in capture.cycles],
         left_out=[LeftOut(from_s=x.from_s, to_s=x.to_s, reason=x.reason) for x in capture.left_out],
         speed=_speed(capture),
         speed_lane=_speed_lane(capture, origin),
+        marks=[StripMark(time_s=mark.t_s, text=mark.text) for mark in capture.recording.description.marks],
     )
 
 
@@ -160,8 +178,9 @@ def _unrolled(angle_deg: float, origin_deg: float) -> float:
 
 def _ruler(capture: CaptureMeasurement, profile: EngineProfile, origin: float) -> Ruler | None:
     crank = profile.crank
-    if crank.index_deg is None or capture.wheel is None or not capture.matches_profile:
+    if capture.wheel is None or capture.matches_profile is False or crank.wheel is None:
         return None
+    index = crank.index_deg or 0.0
     teeth = crank.known_wheel.angles_deg
     spacing = np.diff([*teeth, teeth[0] + 360.0])
     usual = float(np.median(spacing))
@@ -170,47 +189,36 @@ def _ruler(capture: CaptureMeasurement, profile: EngineProfile, origin: float) -
         for i, a in enumerate(teeth)
     ]
     ticks = [
-        Tick(tooth=number, deg=_unrolled(crank.index_deg + turn + angle, origin))
+        Tick(tooth=number, deg=_unrolled(index + turn + angle, origin))
         for turn in (0.0, 360.0)
         for number, angle in zip(numbers_, teeth, strict=True)
     ]
     gaps = []
     for turn in (-360.0, 0.0, 360.0, 720.0):
         for angle, width in zip(teeth, spacing.tolist(), strict=True):
-            start = crank.index_deg + turn + angle + usual / 2
+            start = index + turn + angle + usual / 2
             end = start + width - usual
             if width > 1.5 * usual and end > origin and start < origin + 720.0:
                 gaps.append(GapWindow(from_deg=max(start, origin), to_deg=min(end, origin + 720.0)))
     ticks.sort(key=lambda tick: tick.deg)
     return Ruler(
-        wheel=capture.wheel, sensor=crank.sensor, pitch_deg=crank.known_wheel.pitch_deg, ticks=ticks, gaps=gaps
+        wheel=capture.wheel,
+        sensor=crank.sensor,
+        index_deg=index,
+        pitch_deg=crank.known_wheel.pitch_deg,
+        ticks=ticks,
+        gaps=gaps,
     )
 
 
-def _lane(
-    reading: CamReading, capture: CaptureMeasurement, profile: EngineProfile, origin: float, pitches: float | None
-) -> CamLane:
-    offset = reading.offset
-    assert offset is not None
-    cam, means = reading.cam, offset.statistics.edge_means
-    pitch, index = profile.crank.known_wheel.pitch_deg, profile.crank.index_deg
-    edges = []
-    for i, edge in enumerate(cam.edges):
-        if np.isfinite(means[i]):
-            measured = edge.deg + float(means[i])
-            teeth = None if pitch is None or index is None else round(((measured - index) % 360.0) / pitch, 2)
-            edges.append(
-                StripEdge(
-                    edge=i,
-                    kind=edge.kind,
-                    measured_deg=_unrolled(measured, origin),
-                    reference_deg=_unrolled(edge.deg, origin),
-                    delta_deg=float(means[i]),
-                    teeth_from_gap=teeth,
-                )
-            )
-    edges.sort(key=lambda e: e.measured_deg)
-    value = offset.offset.value
+def _lane(reading: CamReading, capture: CaptureMeasurement, origin: float, pitches: float | None) -> CamLane:
+    relative, offset = reading.relative, reading.offset
+    assert relative is not None
+    profile = capture.engine
+    cam = reading.cam
+    pitch = profile.crank.known_wheel.pitch_deg
+    edges = _edges(reading, capture, origin)
+    value = None if offset is None else offset.offset.value
     return CamLane(
         cam=cam.id,
         name=cam_name(cam, profile),
@@ -218,19 +226,41 @@ def _lane(
         bank=cam.bank,
         sensor=cam.sensor,
         segment=reading.segment,
-        state=offset.state,
-        reference=reading.reference.source,
+        state=None if offset is None else offset.state,
+        reference="none" if offset is None else reading.reference.source,
         offset_deg=value,
-        offset_u95_deg=offset.offset.u95,
-        total_u95_deg=offset.total_u95_deg,
-        cycle_spread_deg=offset.spread_deg,
+        offset_u95_deg=None if offset is None else offset.offset.u95,
+        total_u95_deg=None if offset is None else offset.total_u95_deg,
+        cycle_spread_deg=relative.spread_deg,
         tolerance_deg=cam.tolerance_deg,
         pitches=pitches,
-        wheel_teeth=None if pitch is None else value / pitch,
+        wheel_teeth=None if pitch is None or value is None else value / pitch,
         starts_high=bool(edges) and edges[0].kind == "falling",
         edges=edges,
         cycle_edges=_cycle_edges(reading, capture),
     )
+
+
+def _edges(reading: CamReading, capture: CaptureMeasurement, origin: float) -> list[StripEdge]:
+    assert reading.relative is not None
+    means, crank = reading.relative.statistics.edge_means, capture.engine.crank
+    pitch, index = crank.known_wheel.pitch_deg, crank.index_deg
+    found = []
+    for i, edge in enumerate(reading.cam.edges):
+        if np.isfinite(means[i]):
+            measured = edge.deg + float(means[i])
+            teeth = None if pitch is None or index is None else round(((measured - index) % 360.0) / pitch, 2)
+            found.append(
+                StripEdge(
+                    edge=i,
+                    kind=edge.kind,
+                    measured_deg=_unrolled(measured, origin),
+                    reference_deg=None if reading.offset is None else _unrolled(edge.deg, origin),
+                    delta_deg=float(means[i]),
+                    teeth_from_gap=teeth,
+                )
+            )
+    return sorted(found, key=lambda e: e.measured_deg)
 
 
 def _cycle_edges(reading: CamReading, capture: CaptureMeasurement) -> list[CycleEdge]:

@@ -74,4 +74,4 @@ def phase_strip(database: Database, capture_id: int) -> TurnStrip:
         if reading.offset is not None:
             counted = pitches_of(reading.offset.offset.value, profile.drive, reading.cam.id)
             pitches[reading.cam.id] = None if counted is None else counted.pitches
-    return turn_strip(measured, profile, pitches)
+    return turn_strip(measured, pitches)
