@@ -98,6 +98,13 @@ PRIOR_CRANK_SIGNAL = Entry(0.05, "", "Crank signal wheel or sensor moved", "(cp)
 PRIOR_REFERENCE = Entry(0.06, "", "Wrong profile or reference", "(cp)")
 PRIOR_SOMETHING_ELSE = Entry(0.05, "", "None of the explanations in the table", "(house) never zero")
 
+SENSOR_CAM_PRIOR = Entry(0.06, "", "A cam sensor or its wiring, once a signal is disturbed", "(cp)")
+SENSOR_CRANK_PRIOR = Entry(0.06, "", "The crank sensor or its wiring, once a signal is disturbed", "(cp)")
+SENSOR_INDUCED_PRIOR = Entry(0.04, "", "Induced pulses, once a signal is disturbed", "(cp)")
+DISTURBED_LEAST_PULSES = Entry(3.0, "pulses", "Fewer in a capture are noise", "(cp) judge what repeats")
+DISTURBED_BY_CHANCE = Entry(0.005, "", "Chance that a sound signal is disturbed like that", "(house)")
+DISTURBANCE_UNSEEN = Entry(0.05, "", "Chance that a faulty signal is sound in the captures", "(house)")
+DISTURBED_BESIDES = Entry(0.9, "", "Chance of a signal fault that was seen beside another fault", "(house)")
 PRIOR_WRONG_DRIVE_FACTOR = Entry(0.1, "x", "Jump of a geared drive, elongation of a belt: rarely", "(cp)")
 
 # --- explanations: how far each reaches -----------------------------------------------------------------------------
@@ -166,6 +173,7 @@ MINUTES_PROFILE_CHECK = Entry(5.0, "min", "Compare the profile with the maker's 
 MINUTES_PRESSURE = Entry(25.0, "min", "Pressure capture in one cylinder with the crank signal", "(cp)")
 MINUTES_SWEEP = Entry(8.0, "min", "Drive the phaser and watch the cam sweep", "(cp)")
 MINUTES_TENSIONER = Entry(15.0, "min", "Tensioner travel through its opening or with a dummy plunger", "(cp)")
+MINUTES_WIGGLE = Entry(8.0, "min", "Wiggle and warm a sensor and its wiring while watching the signal", "(cp)")
 LOOK_RELIABILITY = Entry(0.95, "", "Chance that a careful look shows what is there", "(cp)")
 NEXT_TEST_LEAST_BITS = Entry(0.03, "bit", "A test expected to tell less is not proposed", "(house)")
 

@@ -8,10 +8,11 @@ from phasko.core.faults.crank_signal_shifted import CrankSignalShifted
 from phasko.core.faults.none import NoFault
 from phasko.core.faults.phaser_off_park import PhaserOffPark
 from phasko.core.faults.reference_wrong import ReferenceWrong
+from phasko.core.faults.sensor_faults import CamSensorFault, CrankSensorFault, InducedPulses
 from phasko.core.faults.something_else import SomethingElse
 from phasko.core.faults.state import Branch, EngineState, Explanation, Place
 
-__all__ = ["EXPLANATIONS", "Branch", "EngineState", "Explanation", "Place"]
+__all__ = ["EXPLANATIONS", "SIGNAL_FAULTS", "Branch", "EngineState", "Explanation", "Place"]
 
 EXPLANATIONS: tuple[Explanation, ...] = (
     NoFault(),
@@ -24,3 +25,6 @@ EXPLANATIONS: tuple[Explanation, ...] = (
     ReferenceWrong(),
     SomethingElse(),
 )
+
+SIGNAL_FAULTS: tuple[Explanation, ...] = (CamSensorFault(), CrankSensorFault(), InducedPulses())
+"""Considered as soon as a signal is disturbed; they leave the timing as it should be."""

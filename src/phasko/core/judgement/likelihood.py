@@ -12,7 +12,8 @@ from scipy.special import logsumexp
 
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable
-from phasko.core.faults import EXPLANATIONS, Branch, EngineState, Explanation
+from phasko.core.faults import EXPLANATIONS, SIGNAL_FAULTS, Branch, EngineState, Explanation
+from phasko.core.judgement.disturbance import Disturbance, log_chance
 
 __all__ = ["Judged", "Weighed", "judge", "kind_log_evidence"]
 
@@ -47,23 +48,30 @@ class Weighed:
     amount_deg: float | None
 
 
-def judge(profile: EngineProfile, observed: Sequence[Observable]) -> tuple[Weighed, ...]:
-    """Probabilities of all explanations, most probable first; they sum to 1.
+def judge(
+    profile: EngineProfile, observed: Sequence[Observable], disturbed: Sequence[Disturbance] = ()
+) -> tuple[Weighed, ...]:
+    """Probabilities of all explanations, most probable first; they sum to 1. Where signals are ``disturbed``, the
+    faults of sensors and wires are among them.
 
     Every branch is a normal distribution of the observables: mean from its state, covariance from the shared errors,
     from its own grid width (along the line between its state and the nudged one) and from what it leaves open.
     Marginal likelihood over the branches' shares: Kass and Raftery 1995, equation 2; normal densities.
     """
-    chosen = [(e, b) for e in EXPLANATIONS for b in e.branches(profile)]
+    considered = (*EXPLANATIONS, *SIGNAL_FAULTS) if disturbed else EXPLANATIONS
+    chosen = [(e, b) for e in considered for b in e.branches(profile)]
     priors = _priors(profile, [e for e, _ in chosen])
     fitter = _Fitter(observed)
     fits = [fitter.fit(branch) for _, branch in chosen]
     scores = np.array(
-        [math.log(priors[e.fault] * b.share) + f.log_density for (e, b), f in zip(chosen, fits, strict=True)]
+        [
+            math.log(priors[e.fault] * b.share) + f.log_density + log_chance(e.fault, b.place, disturbed)
+            for (e, b), f in zip(chosen, fits, strict=True)
+        ]
     )
     posterior = np.exp(scores - logsumexp(scores))
     weighed = []
-    for explanation in EXPLANATIONS:
+    for explanation in considered:
         rows = [i for i, (e, _) in enumerate(chosen) if e is explanation]
         if rows:
             evidence = float(logsumexp(scores[rows])) - math.log(priors[explanation.fault])

@@ -74,6 +74,11 @@ def _tensioner(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
     return {"chain_stretched": "far out", "chain_jumped": None, "something_else": None}.get(fault, "usual travel")
 
 
+def _wiggle(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
+    signal = fault in ("cam_sensor_fault", "crank_sensor_fault", "induced_pulses")
+    return None if fault == "something_else" else ("the signal changes" if signal else "the signal stays")
+
+
 TESTS: tuple[TechnicianTest, ...] = (
     TechnicianTest(
         "marks",
@@ -100,6 +105,15 @@ TESTS: tuple[TechnicianTest, ...] = (
         numbers.MINUTES_TARGET_LOOK.value,
         False,
         _target,
+    ),
+    TechnicianTest(
+        "wiggle",
+        "Wiggle and warm the sensor while watching its signal",
+        "Key on, engine standing: tap the sensor, move plug and loom, warm the sensor with measured temperature, a "
+        "magnet before it; then supply, ground and leads nearby. Keep clear of belts and fans.",
+        numbers.MINUTES_WIGGLE.value,
+        False,
+        _wiggle,
     ),
     TechnicianTest(
         "profile_check",

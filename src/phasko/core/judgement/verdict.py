@@ -8,6 +8,8 @@ from phasko.core import numbers
 from phasko.core.documents.analysis import Amount, FaultResult, Verdict, Where
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, Observable
+from phasko.core.faults import SIGNAL_FAULTS
+from phasko.core.judgement.disturbance import Disturbance, disturbances
 from phasko.core.judgement.gate import decide_gate
 from phasko.core.judgement.likelihood import Weighed, judge
 from phasko.core.judgement.next_test import next_test
@@ -20,7 +22,11 @@ __all__ = ["call"]
 def call(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> Verdict:
     """Joins everything measured in all captures of one job into one call."""
     observed = tuple(o for kind in EVIDENCE for o in kind.observe(captures, profile))
+    disturbed = disturbances(captures, profile)
     weighed = judge(profile, observed)
+    beside = disturbed if _timing_fault(weighed, observed) else ()
+    if disturbed and not beside:
+        weighed = judge(profile, observed, disturbed)
     cautions = _cautions(profile, weighed, observed)
     test = next_test(profile, weighed, observed, may_crank="stop_cranking" not in cautions)
     gate = decide_gate(profile, weighed, observed, test)
@@ -29,12 +35,49 @@ def call(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> Verd
     return Verdict(
         undecided=undecided is not None,
         undecided_because=undecided,
-        faults=[_fault(one, *why[one.explanation.fault]) for one in weighed],
+        faults=[_fault(one, *_with_signals(one, why[one.explanation.fault], disturbed)) for one in weighed]
+        + _besides(beside, profile),
         teardown=gate.teardown,
         teardown_because=gate.because,
         next_test=test,
         cautions=cautions,
     )
+
+
+def _timing_fault(weighed: Sequence[Weighed], observed: Sequence[Observable]) -> bool:
+    """Whether the measurements speak for a fault of their own, beside which a disturbed signal is a further one."""
+    return bool(observed) and weighed[0].explanation.fault not in ("none", "something_else", "reference_wrong")
+
+
+def _with_signals(
+    weighed: Weighed, why: tuple[list[str], list[str]], disturbed: Sequence[Disturbance]
+) -> tuple[list[str], list[str]]:
+    """The reasons, with the disturbed signals that this explanation accounts for first."""
+    fault, place = weighed.explanation.fault, weighed.best.branch.place
+    own = [d.words for d in disturbed if d.fault == fault and (d.cam is None or d.cam in place.cams)]
+    return [*own, *why[0]], why[1]
+
+
+def _besides(disturbed: Sequence[Disturbance], profile: EngineProfile) -> list[FaultResult]:
+    """Faults of signals that hold besides the leading explanation."""
+    found = []
+    for one in disturbed:
+        explanation = next(e for e in SIGNAL_FAULTS if e.fault == one.fault)
+        places = [branch.place for branch in explanation.branches(profile)]
+        place = next((p for p in places if one.cam in p.cams), places[0])
+        found.append(
+            FaultResult(
+                fault=one.fault,
+                probability=numbers.DISTURBED_BESIDES.value,
+                where=Where(bank=place.bank, cams=list(place.cams)),
+                amount=Amount(),
+                title=explanation.title(place, None, None),
+                for_=[one.words],
+                hint=explanation.hint,
+                besides=True,
+            )
+        )
+    return found
 
 
 def _undecided_because(weighed: Sequence[Weighed], observed: Sequence[Observable]) -> str | None:

@@ -1,0 +1,58 @@
+"""Signals that are disturbed while the timing is right: a sensor or its wiring, or pulses induced from outside."""
+
+from __future__ import annotations
+
+from phasko.core import numbers
+from phasko.core.documents.analysis import FaultName
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.faults.state import Branch, EngineState, Place
+from phasko.core.words import cam_name
+
+__all__ = ["CamSensorFault", "CrankSensorFault", "InducedPulses"]
+
+
+class CamSensorFault:
+    fault: FaultName = "cam_sensor_fault"
+    needs_covers_off = False
+    hint = "Sensor, plug, wiring, supply and ground are looked at first; warm the sensor if it fails hot."
+
+    def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
+        return numbers.SENSOR_CAM_PRIOR.value
+
+    def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
+        """One of the cam sensors; also on an engine whose cams the profile does not list."""
+        places = [Place(cam_name(cam, profile), cam.bank, (cam.id,)) for cam in profile.cams] or [Place("Cam")]
+        return tuple(Branch(1.0 / len(places), EngineState(), place) for place in places)
+
+    def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
+        return f"{place.title} sensor or its wiring"
+
+
+class CrankSensorFault:
+    fault: FaultName = "crank_sensor_fault"
+    needs_covers_off = False
+    hint = "Sensor, plug, wiring, gap and wheel are looked at first; warm the sensor if it fails hot."
+
+    def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
+        return numbers.SENSOR_CRANK_PRIOR.value
+
+    def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:  # noqa: ARG002
+        return (Branch(1.0, EngineState(), Place("Crank")),)
+
+    def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
+        return f"{place.title} sensor or its wiring"
+
+
+class InducedPulses:
+    fault: FaultName = "induced_pulses"
+    needs_covers_off = False
+    hint = "Look for a leaking ignition lead, a missing screen or a bad ground beside the sensor's wires."
+
+    def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
+        return numbers.SENSOR_INDUCED_PRIOR.value
+
+    def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:  # noqa: ARG002
+        return (Branch(1.0, EngineState(), Place("")),)
+
+    def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
+        return "Pulses induced into a sensor's wires"

@@ -1,0 +1,94 @@
+"""Disturbed signals and what they speak for: lost pulses for a sensor or its wiring, added ones for induction."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from phasko.core import numbers
+from phasko.core.documents.analysis import FaultName
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.faults import Place
+from phasko.core.measure import CaptureMeasurement
+from phasko.core.words import cam_name
+
+__all__ = ["Disturbance", "disturbances", "log_chance"]
+
+
+@dataclass(frozen=True, slots=True)
+class Disturbance:
+    """One signal that is not as a sound one: the fault that explains it, of which cam, and the measurement in words."""
+
+    fault: FaultName
+    cam: str | None
+    words: str
+
+
+def disturbances(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Disturbance, ...]:
+    """What repeats or lasts; one or two odd pulses in a capture are noise, which is listed but speaks for nothing."""
+    found: dict[tuple[str, str | None], Disturbance] = {}
+    for capture in captures:
+        for one in (*_dead(capture, profile), *_pulses(capture, profile)):
+            found.setdefault((one.fault, one.cam), one)
+    return tuple(found.values())
+
+
+def _dead(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturbance]:
+    """Signals that are not there at all although others of the same capture show that the engine turned."""
+    found = []
+    if capture.usable:
+        for cam_id in capture.silent_cams:
+            words = f"{_cam_words(cam_id, profile)} gives no pulses although the crank turns"
+            found.append(Disturbance("cam_sensor_fault", cam_id, words))
+    elif any(problem.code == "no_crank_signal" for problem in capture.problems):
+        hooked = {channel.description.cam for channel in capture.recording.with_role("cam")}
+        if hooked - set(capture.silent_cams):
+            words = "The crank signal is flat although a cam turns"
+            found.append(Disturbance("crank_sensor_fault", None, words))
+    return found
+
+
+def _pulses(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturbance]:
+    least = numbers.DISTURBED_LEAST_PULSES.value
+    found = []
+    for signal in dict.fromkeys(event.signal for event in capture.events):
+        own = [event for event in capture.events if event.signal == signal]
+        lost = sum(event.count for event in own if event.kind == "missing")
+        silent = [event for event in own if event.kind == "silent"]
+        if lost >= least or silent:
+            fault, cam = _shaft(signal, capture.engine)
+            name = _cam_words(signal, profile) if fault == "cam_sensor_fault" else "The crank signal"
+            gone = sum(event.to_s - event.time_s for event in silent)
+            words = f"{name} is gone for {gone:.2f} s" if silent else f"{name} loses pulses, {lost} in this capture"
+            found.append(Disturbance(fault, cam, words))
+    added = sum(event.count for event in capture.events if event.kind == "extra")
+    if added >= least:
+        found.append(Disturbance("induced_pulses", None, f"{added} pulses too many in this capture"))
+    return found
+
+
+def _shaft(signal: str, engine: EngineProfile) -> tuple[FaultName, str | None]:
+    """Which sensor a lost pulse speaks against; a further wheel counts with its shaft."""
+    if signal == "crank" or any(w.id == signal and w.turns_with == "crank" for w in engine.aux_wheels):
+        return "crank_sensor_fault", None
+    turns_with = next((w.turns_with for w in engine.aux_wheels if w.id == signal), signal)
+    return "cam_sensor_fault", turns_with
+
+
+def _cam_words(signal: str, profile: EngineProfile) -> str:
+    cam = profile.cam(signal)
+    return f"The {cam_name(cam, profile)[0].lower()}{cam_name(cam, profile)[1:]} signal" if cam else f"Signal {signal}"
+
+
+def log_chance(fault: FaultName, place: Place, disturbed: Sequence[Disturbance]) -> float:
+    """ln of how well a fault explains the disturbances: each one that it leaves unexplained costs the chance that a
+    sound signal shows it, and a signal fault without its own disturbance the chance that it did not show."""
+    left = [one for one in disturbed if not _explains(fault, place, one)]
+    unseen = len(left) == len(disturbed) and fault in ("cam_sensor_fault", "crank_sensor_fault", "induced_pulses")
+    cost = len(left) * math.log(numbers.DISTURBED_BY_CHANCE.value)
+    return cost + (math.log(numbers.DISTURBANCE_UNSEEN.value) if unseen else 0.0)
+
+
+def _explains(fault: FaultName, place: Place, one: Disturbance) -> bool:
+    return fault == one.fault and (one.cam is None or not place.cams or one.cam in place.cams)
