@@ -102,7 +102,7 @@ class _Table:
 
     def arrive(self, edge: int) -> None:
         back, before, log_degrees, price, step = self._reach(edge)
-        if back[-1] > edge:
+        if back.max() > edge:
             near = back <= edge
             back, before, log_degrees, price, step = (
                 back[near],
@@ -145,11 +145,18 @@ class _Table:
         passed = (self.t[edge] - self.t[edge - 1]) / np.exp(slowness) / (360.0 / self.teeth)
         if passed <= _USUAL_STEPS:
             return self.usual
-        low = max(1, int(0.65 * passed) - 1)
+        low = max(_USUAL_STEPS + 1, int(0.65 * passed) - 1)
         high = min(2 * self.teeth - 1, int(1.5 * passed) + 1)
         if high < low:
             return self.usual
-        return self._ways(np.arange(low, high + 1), 1)
+        far, near = self._ways(np.arange(low, high + 1), 1), self.usual
+        return (
+            np.concatenate([far[0], near[0]]),
+            np.concatenate([far[1], near[1]]),
+            np.concatenate([far[2], near[2]]),
+            np.concatenate([far[3], near[3]]),
+            np.concatenate([far[4], near[4]]),
+        )
 
     def _slowness(self, edge: int) -> float:
         """ln of s per deg at an edge: the usual one around it where teeth are alike, else that of the best way there.

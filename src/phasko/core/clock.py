@@ -12,7 +12,7 @@ from phasko.core import numbers
 from phasko.core.carrying import gap_error_sd, thin_error_sd
 from phasko.core.documents.engine import Wheel
 from phasko.core.teeth import ToothCount
-from phasko.core.tooth_errors import ToothErrors, tooth_errors
+from phasko.core.tooth_errors import ToothErrors, misread_teeth, tooth_errors
 from phasko.core.wheel import LONG_GAP, gaps_deg
 
 __all__ = ["ClockPiece", "CrankClock", "crank_clock"]
@@ -152,6 +152,9 @@ def crank_clock(
         turning += float(times_s[rows[-1]] - times_s[rows[0]])
         if running[-1] - running[0] < 400.0 or rows.size < 4:
             continue
+        if count.irregularities:
+            sound = ~misread_teeth(times_s[rows], running, tooth % count.teeth, count.teeth)
+            rows, tooth, running = rows[sound], tooth[sound], running[sound]
         after_rest = number > 0 or _starts_from_rest(times_s[rows], running)
         made = _piece(times_s[rows], running, tooth % count.teeth, sensor, after_rest, firing_deg)
         if made is not None:

@@ -67,6 +67,7 @@ TOOTH_RATIO_ACCEPT = Entry(
     0.3, "ln ratio", "Interval accepted as one tooth without looking further", "(house) half of ln 2"
 )
 TOOTH_RATIO_BREAK = Entry(0.75, "ln ratio", "Beyond, the tooth count is lost and found anew", "(house)")
+MISREAD_LEAST_DEG = Entry(0.12, "deg", "A tooth further than this from its own place is another pulse", "(house)")
 TOOTH_ERROR_TURNS = Entry(5.0, "turns", "Fewer turns: the errors of single teeth are not removed", "(house)")
 RUN_OUT_SHARE = Entry(0.5, "of tooth errors", "Run-out of a signal wheel assumed beside its tooth errors", "(house)")
 PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")

@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import median_filter
 
 from phasko.core import numbers
 from phasko.core.alignment import align
@@ -211,11 +212,13 @@ def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -
     for gap in long.tolist():
         upto = (number[last] - 1 - gap) // teeth - (number[first] - 1 - gap) // teeth
         passed += int(np.clip(upto[piece[first] == piece[last]], 0, None).sum())
-    plain = (number[last] - number[first] == 1) & (last - first == 1) & np.isin(number[first] % teeth, long)
-    i = first[plain]
-    i = i[(i >= 1) & (i + 2 < times_s.size)]
-    around = np.sqrt((times_s[i] - times_s[i - 1]) * (times_s[i + 2] - times_s[i + 1]))
-    at = number[i] % teeth
-    expected = gaps[at] / np.sqrt(gaps[at - 1] * gaps[(at + 1) % teeth])
-    fits = np.abs(np.log((times_s[i + 1] - times_s[i]) / around / expected)) < numbers.TOOTH_RATIO_ACCEPT.value
+    plain = (number[last] - number[first] == 1) & (last - first == 1)
+    slowness = np.log((times_s[last] - times_s[first]) / gaps[number[first] % teeth])
+    ordinary = plain & ~np.isin(number[first] % teeth, long)
+    usual = median_filter(slowness[ordinary], size=5, mode="nearest") if ordinary.sum() >= 5 else slowness[ordinary]
+    here = np.flatnonzero(plain & np.isin(number[first] % teeth, long))
+    if not usual.size:
+        return 0.0
+    around = np.interp(times_s[first[here]], times_s[first[ordinary]], usual)
+    fits = np.abs(slowness[here] - around) < numbers.TOOTH_RATIO_ACCEPT.value
     return float(np.count_nonzero(fits)) / passed if passed else 1.0

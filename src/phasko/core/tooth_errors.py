@@ -6,13 +6,15 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import maximum_filter1d
 
 from phasko.core import numbers
 
-__all__ = ["ToothErrors", "tooth_errors"]
+__all__ = ["ToothErrors", "misread_teeth", "tooth_errors"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 
 _STENCIL_FINE = 4
 _STENCIL_COARSE = 2
@@ -62,6 +64,28 @@ def _once_per_turn(running_deg: Floats, tooth: Ints, teeth: int) -> Floats:
     at = np.zeros(teeth)
     at[tooth] = np.radians(running_deg % 360.0)
     return np.asarray(np.cos(at[:, None] - at[None, :]))
+
+
+def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int) -> Bools:
+    """Teeth that stand where that tooth never stands else: a pulse from elsewhere that was taken for it.
+
+    Told by the prediction from the neighbours, against the median of the same tooth's own; the worst of its
+    neighbourhood only, since a wrong tooth spoils its neighbours' predictions too. Coarse wheels, which their neighbours do not
+    predict well enough, are left as they are.
+    """
+    half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
+    centre, around, weights = _lagrange(times_s, running_deg, half)
+    wrong = np.zeros(times_s.size, dtype=np.bool_)
+    if centre.size < 4 * teeth or 360.0 / teeth > numbers.PITCH_THIN_DEG.value:
+        return wrong
+    residual = np.sum(weights * running_deg[around], axis=1) - running_deg[centre]
+    place = tooth[centre]
+    for k in range(teeth):
+        residual[place == k] -= np.median(residual[place == k]) if np.any(place == k) else 0.0
+    size = np.zeros(times_s.size)
+    size[centre] = np.abs(residual)
+    limit = max(numbers.MISREAD_LEAST_DEG.value, 8.0 * 1.4826 * float(np.median(np.abs(residual))))
+    return np.asarray((size > limit) & (size >= maximum_filter1d(size, 2 * half + 1)))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
