@@ -28,6 +28,10 @@ _WORST = 9.0
 """No interval costs more, so that one odd speed change does not outweigh the rest."""
 _JUMP = 2.0
 """Spreads that it costs to take the usual interval around instead of the one before as the measure."""
+_SPREAD = 0.05
+_SPREAD_PER_DEG = 0.006
+"""How much neighbouring intervals differ (ln ratio), at rest and per degree of pitch: a cranking engine changes its
+speed by up to a quarter within 30 degrees."""
 _MOST_ADDED = 5
 _USUAL_STEPS = 4
 _STEPS = 4096
@@ -68,7 +72,7 @@ class _Table:
         self.teeth = gaps_deg.size
         self.angle = np.concatenate([[0.0], np.cumsum(np.tile(gaps_deg, 4))])
         self.pitch = float(np.median(gaps_deg))
-        self.spread = 0.08 + 0.01 * self.pitch
+        self.spread = _SPREAD + _SPREAD_PER_DEG * self.pitch
         n = times_s.size
         self.cost = np.full((n, self.teeth), np.inf)
         self.speed = np.zeros((n, self.teeth))

@@ -107,6 +107,7 @@ def _capture_result(capture: CaptureMeasurement) -> CaptureResult:
         irregularities=irregularities(capture),
         health=signal_health(capture),
         learnt=learnt_result(capture),
+        filters=list(capture.filters),
     )
 
 

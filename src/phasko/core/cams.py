@@ -104,7 +104,7 @@ def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset
     """The offset of all accepted edges, with everything that makes it uncertain; ``None`` without edges.
 
     Random errors come from the scatter over cycles, the clock's repeating error from the teeth near each edge
-    (edges at the same place of the turn share it).
+    (edges at the same place of the turn share it), and a small part of a sample that all edges of a channel share.
     """
     known = edges.reference >= 0
     accepted = known & _unsuspicious(edges, known, len(cam.edges))
@@ -114,8 +114,10 @@ def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset
     floor = numbers.EDGE_FLOOR_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
     stats = offset_of_cycles(edges.delta_deg[accepted], reference, edges.cycle[accepted], len(cam.edges), floor)
     clock_sd = _clock_sd(edges, accepted, cam)
-    u95 = combine_u95([(stats.random_sd, stats.random_dof), (clock_sd, math.inf)])
-    times = np.array([edges.times_s[accepted & (edges.cycle == c)].mean() for c in stats.cycle_numbers])
+    alike_sd = math.sqrt(2.0) * numbers.EDGE_ALIKE_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
+    u95 = combine_u95([(stats.random_sd, stats.random_dof), (clock_sd, math.inf), (alike_sd, math.inf)])
+    place = np.searchsorted(stats.cycle_numbers, edges.cycle[accepted])
+    times = np.bincount(place, edges.times_s[accepted]) / np.bincount(place)
     spread = float(np.std(stats.cycle_values, ddof=1)) if stats.cycle_values.size > 1 else 0.0
     trend = _trend(times, stats.cycle_values)
     total = math.hypot(u95, reference_u95_deg)
@@ -175,10 +177,11 @@ def _step(values: Floats, times_s: Floats, deltas_deg: Floats) -> OffsetStep | N
     """
     if values.size < 4:
         return None
-    places = range(2, values.size - 1)
-    left_over = [float(np.var(values[:i]) * i + np.var(values[i:]) * (values.size - i)) for i in places]
-    i = places[int(np.argmin(left_over))]
-    before, after = float(values[:i].mean()), float(values[i:].mean())
+    before_mean, after_mean = _means_either_side(values)
+    counts = np.arange(1, values.size)
+    between = counts * (values.size - counts) * (before_mean - after_mean) ** 2
+    i = 2 + int(np.argmax(between[1:-1]))
+    before, after = float(before_mean[i - 1]), float(after_mean[i - 1])
     if abs(after - before) <= numbers.UNSTEADY_CHANGE_DEG.value:
         return None
     order = np.argsort(times_s)
@@ -188,12 +191,19 @@ def _step(values: Floats, times_s: Floats, deltas_deg: Floats) -> OffsetStep | N
     return OffsetStep(float(0.5 * (times_s[order[at - 1]] + times_s[order[at]])), before, after)
 
 
+def _means_either_side(values: Floats) -> tuple[Floats, Floats]:
+    """Means of the first i values and of the rest, for i from 1 to one less than all."""
+    counts = np.arange(1, values.size)
+    sums = np.cumsum(values)
+    return sums[:-1] / counts, (sums[-1] - sums[:-1]) / (values.size - counts)
+
+
 def _state(stats: CycleStatistics, times_s: Floats, spread: float, trend: float | None, tolerance: float) -> CamState:
     moved = abs(trend) * float(np.ptp(times_s)) if trend is not None else 0.0
     values = stats.cycle_values
     if values.size >= 6:
-        steps = [abs(float(values[:i].mean() - values[i:].mean())) for i in range(3, values.size - 2)]
-        moved = max(moved if moved > 2 * spread else 0.0, *steps)
+        before, after = _means_either_side(values)
+        moved = max(moved if moved > 2 * spread else 0.0, float(np.abs(before - after)[2:-2].max()))
     if spread > numbers.UNSTEADY_SPREAD_DEG.value or moved > numbers.UNSTEADY_CHANGE_DEG.value:
         return "unsteady"
     if stats.mean > tolerance:

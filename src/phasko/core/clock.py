@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,6 +22,8 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 
+_END_DEG = 1080.0
+"""Turns at either end against whose speed a slow start or stop is told."""
 _HOLE_PITCHES = 6.0
 """Without an edge for this many pitches beyond the wheel's own widest gap nothing is measured."""
 
@@ -132,11 +135,13 @@ def crank_clock(
     index_deg: float | None,
     firing_deg: float = 180.0,
     inductive: bool = False,
+    end_s: float = math.inf,
 ) -> CrankClock:
     """Builds the clock from counted teeth; pieces under one turn are left out, their time still counts as turning.
 
     ``firing_deg`` is the angle from one firing to the next, which the speed follows. The field of an ``inductive``
-    sensor leans towards a gap, so that the crossings of the teeth beside it are less sure.
+    sensor leans towards a gap, so that the crossings of the teeth beside it are less sure. ``end_s`` is where the
+    capture ends: an engine that has stopped before has run out.
     """
     angles = np.array(wheel.angles_deg)
     sensor = _sensor_covariance(wheel, inductive)
@@ -155,8 +160,12 @@ def crank_clock(
         if count.irregularities:
             sound = ~misread_teeth(times_s[rows], running, tooth % count.teeth, count.teeth)
             rows, tooth, running = rows[sound], tooth[sound], running[sound]
-        after_rest = number > 0 or _starts_from_rest(times_s[rows], running)
-        made = _piece(times_s[rows], running, tooth % count.teeth, sensor, after_rest, firing_deg)
+        last = number == count.piece.max()
+        rests = (
+            number > 0 or _starts_from_rest(times_s[rows], running),
+            not last or _runs_out(times_s[rows], running, end_s),
+        )
+        made = _piece(times_s[rows], running, tooth % count.teeth, sensor, rests, firing_deg)
         if made is not None:
             pieces.append(made)
     return CrankClock(tuple(pieces), count, index_deg is not None, turned, turning)
@@ -181,14 +190,26 @@ def _starts_from_rest(times_s: Floats, running: Floats) -> bool:
     return bool(first_turn > 1.6 * typical or opening > 3.0 * typical / 12 or times_s[0] > 5.0 * typical / 12)
 
 
+def _runs_out(times_s: Floats, running: Floats, end_s: float) -> bool:
+    typical = (times_s[-1] - times_s[0]) * 360.0 / (running[-1] - running[0])
+    closing = times_s[-1] - np.interp(running[-1] - 30.0, running, times_s)
+    stands = math.isfinite(end_s) and end_s - times_s[-1] > 5.0 * typical / 12
+    return bool(closing > 3.0 * typical / 12 or stands)
+
+
 def _piece(
-    times_s: Floats, running: Floats, tooth: Ints, sensor_deg2: Floats, after_rest: bool, firing_deg: float
+    times_s: Floats,
+    running: Floats,
+    tooth: Ints,
+    sensor_deg2: Floats,
+    rests: tuple[bool, bool],
+    firing_deg: float,
 ) -> ClockPiece | None:
     teeth = sensor_deg2.shape[0]
     intervals = np.diff(running)
     usual = float(np.median(intervals))
     wide = 1.5 * usual
-    usable = _usable_span(times_s, running, after_rest)
+    usable = _usable_span(times_s, running, *rests)
     if usable[1] <= usable[0]:
         return None
     holes = np.flatnonzero(intervals > min(_widest(tooth, intervals, teeth) + _HOLE_PITCHES * usual, 120.0))
@@ -226,11 +247,27 @@ def _spline(times_s: Floats, running: Floats, holes: Ints, usual_deg: float) -> 
     return CubicSpline(everything[order], np.concatenate([running, bridge(extra)])[order])
 
 
-def _usable_span(times_s: Floats, running: Floats, after_rest: bool) -> tuple[float, float]:
-    """Leaves out the first turn from rest, and slow ends in which the crank starts, stops or rolls back."""
+def _usable_span(times_s: Floats, running: Floats, after_rest: bool, before_rest: bool) -> tuple[float, float]:
+    """Leaves out the first turn from rest and the last one before it, turns in which the engine runs out, and slow
+    ends in which the crank starts, stops or rolls back. Slow is meant against the turns next to that end, so that
+    cranking before a start is kept."""
     speed = np.diff(running) / np.diff(times_s)
-    fast = np.flatnonzero(speed > numbers.SPEED_FLOOR_SHARE.value * np.median(speed))
+    opening = running[:-1] < running[0] + _END_DEG
+    closing = running[1:] > running[-1] - _END_DEG
+    share = numbers.SPEED_FLOOR_SHARE.value
+    fast = np.flatnonzero(speed > share * np.where(opening, np.median(speed[opening]), np.median(speed[closing])))
     first, last = times_s[fast[0]], times_s[fast[-1] + 1]
     if after_rest:
         first = max(first, float(np.interp(running[0] + 360.0, running, times_s)))
-    return float(first), float(last)
+    end = float(running[-1])
+    if before_rest:
+        end -= 360.0
+    while end - running[0] > 3 * 360.0 and _slows(times_s, running, end):
+        end -= 360.0
+    return float(first), float(min(last, np.interp(end, running, times_s)))
+
+
+def _slows(times_s: Floats, running: Floats, end_deg: float) -> bool:
+    """Whether the turn before ``end_deg`` took a quarter longer than the one two turns earlier."""
+    at = np.interp(end_deg - np.array([0.0, 360.0, 720.0, 1080.0]), running, times_s)
+    return bool(at[0] - at[1] > 1.25 * (at[2] - at[3]))

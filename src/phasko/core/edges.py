@@ -18,6 +18,9 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 
+_BLOCK = 1 << 16
+"""Samples looked at together: a quarter of a mebibyte."""
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class EdgeTrain:
@@ -62,14 +65,25 @@ def hysteresis_edges(samples: Samples, levels: Levels) -> tuple[Floats, Bools]:
     """
     band = numbers.EDGE_HYSTERESIS.value
     low, mid, high = (np.float32(levels.at(numbers.EDGE_LEVEL.value + part)) for part in (-band, 0.0, band))
-    above = samples > high
-    ups = np.flatnonzero(above[1:] & ~above[:-1]) + 1
-    del above
-    below = samples < low
-    downs = np.flatnonzero(below[1:] & ~below[:-1]) + 1
-    arrived, rising = _alternating(ups, downs, bool(samples.size and below[0]))
+    ups, downs = _entries(samples, high, low)
+    arrived, rising = _alternating(ups, downs, bool(samples.size and samples[0] < low))
     left = _last_outside(samples, arrived, rising, float(low), float(high))
     return mid_crossings(samples, left, arrived, float(mid)), rising
+
+
+def _entries(samples: Samples, high: np.float32, low: np.float32) -> tuple[Ints, Ints]:
+    """Samples that are the first above ``high``, and the first below ``low``; in blocks that stay in the cache."""
+    ups: list[Ints] = []
+    downs: list[Ints] = []
+    for start in range(0, samples.size, _BLOCK):
+        block = samples[max(0, start - 1) : start + _BLOCK]
+        offset = max(0, start - 1) + 1
+        above = block > high
+        ups.append(np.flatnonzero(above[1:] > above[:-1]) + offset)
+        below = block < low
+        downs.append(np.flatnonzero(below[1:] > below[:-1]) + offset)
+    nothing = np.empty(0, dtype=np.int64)
+    return np.concatenate([nothing, *ups]), np.concatenate([nothing, *downs])
 
 
 def _alternating(ups: Ints, downs: Ints, starts_low: bool) -> tuple[Ints, Bools]:

@@ -34,7 +34,8 @@ _MOST_EDGES = 24
 
 @dataclass(frozen=True, slots=True)
 class LearntCam:
-    """Edges per 720 degrees of one cam, as angles after the clock's tooth 1, and after which angle they repeat."""
+    """Edges per 720 degrees of one cam, as angles on the clock (which counts from tooth 1
+    where the profile has no index), and after which angle they repeat."""
 
     cam: str
     edges: tuple[CamEdge, ...]
@@ -160,8 +161,8 @@ def _repeats(edges: Sequence[CamEdge]) -> float:
 
 
 def learnt_profile(profile: EngineProfile, learnt: Learnt, name: str) -> EngineProfile:
-    """A new profile with what the capture taught. Cam edges are angles after tooth 1; where the wheel stands to TDC is
-    left out, since no crank or cam signal can tell it."""
+    """A new profile with what the capture taught. An index that the profile had is kept; where it had none none is
+    made up, since no crank or cam signal can tell it, and the cams' edges are then angles after tooth 1."""
     wheel = learnt.wheel.wheel if learnt.wheel is not None else profile.crank.wheel
     seen = {cam.cam: cam for cam in learnt.cams}
     cams = [
@@ -170,7 +171,7 @@ def learnt_profile(profile: EngineProfile, learnt: Learnt, name: str) -> EngineP
     ]
     known = {cam.id for cam in cams}
     cams += [Cam(id=cam.cam, edges=list(cam.edges)) for cam in learnt.cams if cam.cam not in known]
-    crank = profile.crank.model_copy(update={"wheel": wheel, "index_deg": None, "index_u95_deg": None})
+    crank = profile.crank.model_copy(update={"wheel": wheel})
     return profile.model_copy(update={"name": name, "crank": crank, "cams": cams})
 
 

@@ -13,11 +13,17 @@ def learnt_result(capture: CaptureMeasurement) -> LearntResult | None:
     learnt = capture.learnt
     if learnt is None:
         return None
+    index = capture.engine.crank.index_deg or 0.0
     return LearntResult(
         wheel=learnt.wheel.name if learnt.wheel is not None else None,
         signatures_per_turn=learnt.wheel.signatures_per_turn if learnt.wheel is not None else None,
         cams=[
-            LearntCamResult(cam=c.cam, edges_per_cycle=len(c.edges), repeats_deg=c.repeats_deg, edges=list(c.edges))
+            LearntCamResult(
+                cam=c.cam,
+                edges_per_cycle=len(c.edges),
+                repeats_deg=c.repeats_deg,
+                edges=[edge.model_copy(update={"deg": (edge.deg - index) % 720.0}) for edge in c.edges],
+            )
             for c in learnt.cams
         ],
         unknown=list(learnt.unknown),

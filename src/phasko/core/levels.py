@@ -11,7 +11,7 @@ from phasko.core.recording import Samples
 
 __all__ = ["Levels", "state_levels"]
 
-_MAX_SAMPLES = 200_000
+_MAX_SAMPLES = 100_000
 _BINS = 256
 
 

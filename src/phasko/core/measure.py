@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +12,7 @@ from phasko.core.aux_wheel import as_cam, aux_edges, turn_of_even_wheel
 from phasko.core.cam_reading import CamReading, CamRun, cam_run, read_cam, with_banks
 from phasko.core.clock import CrankClock, crank_clock
 from phasko.core.cycles import Cycle, Exclusion, exclusions, whole_cycles
-from phasko.core.documents.analysis import Problem
+from phasko.core.documents.analysis import FilterResult, Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.edges import EdgeTrain
 from phasko.core.events import SignalEvent, cam_events, crank_events, placed
@@ -23,7 +23,8 @@ from phasko.core.recognition import is_another_wheel, recognised_wheel
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, profile_references
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
-from phasko.core.signals import aux_trains, cam_trains, counted_teeth, crank_edges
+from phasko.core.signal_filter import FilterEffect, effect_on_edges, filter_problems, filter_results, with_filters
+from phasko.core.signals import aux_trains, cam_trains, counted_teeth, crank_edges, every_train
 from phasko.core.teeth import ToothCount
 from phasko.core.turn import PieceTurn, resolve_turn
 from phasko.core.wheel import wheel_name
@@ -56,6 +57,7 @@ class CaptureMeasurement:
     events: tuple[SignalEvent, ...] = ()
     counts: tuple[SignalCount, ...] = ()
     learnt: Learnt | None = None
+    filters: tuple[FilterResult, ...] = ()
 
     @property
     def usable(self) -> bool:
@@ -71,10 +73,40 @@ def measure_capture(
     """Edges, tooth count, clock, segments, turn, cam offsets and irregularities of one capture.
 
     A cam is compared with ``known_good`` where that has it in the same state, else with the profile; what the profile
-    does not know is learnt from the signals and compared with nothing.
+    does not know is learnt from the signals and compared with nothing. Channels that ask for a low-pass get it, and
+    what that does to their edges is measured too.
 
     Nothing here raises for a bad signal: what could not be measured is absent and a problem says why.
     """
+    if all(channel.description.filter_hz is None for channel in recording.channels):
+        return _measure(recording, profile, known_good)
+    smooth = with_filters(recording)
+    measured = _measure(smooth, profile, known_good)
+    effects = _filter_effects(recording, smooth, profile)
+    speed = 6.0 * (measured.clock.mean_rpm or 0.0) if measured.clock is not None else 0.0
+    u95 = [r.relative.offset.u95 for r in measured.cams if r.relative is not None]
+    results = filter_results(effects, speed, max(u95, default=0.0))
+    problems = (*measured.problems, *filter_problems(results))
+    return replace(measured, recording=recording, problems=problems, filters=tuple(results))
+
+
+def _filter_effects(recording: Recording, smooth: Recording, profile: EngineProfile) -> list[FilterEffect]:
+    """Edges with and without, for every signal that has a low-pass."""
+    found = []
+    plain, through = every_train(recording, profile), every_train(smooth, profile)
+    for channel in recording.channels:
+        corner = channel.description.filter_hz
+        if corner is not None:
+            effect = effect_on_edges(plain.get(channel.name), through.get(channel.name), corner)
+            found.append(effect)
+    return [effect for effect in found if effect is not None]
+
+
+def _measure(
+    recording: Recording,
+    profile: EngineProfile,
+    known_good: Mapping[tuple[str, SegmentKind], CamReference] | None,
+) -> CaptureMeasurement:
     problems = state_problems(recording)
     train = crank_edges(recording, profile, problems)
     trains, aux = cam_trains(recording, profile, problems), aux_trains(recording, profile, problems)
@@ -87,7 +119,7 @@ def measure_capture(
     times, count = counted_teeth(train, engine, problems)
     if is_another_wheel(times, count, engine.crank.known_wheel):
         return _other_wheel(recording, engine, train, problems)
-    clock, modulo = _clock(times, count, engine, aux)
+    clock, modulo = _clock(times, count, engine, aux, recording.start_s + recording.duration_s)
     wheel = wheel_name(engine.crank.known_wheel)
     if not clock.pieces:
         text = "Less than a whole turn with a steady count of teeth."
@@ -156,11 +188,11 @@ def _silent(recording: Recording, profile: EngineProfile, trains: Mapping[str, E
 
 
 def _clock(
-    times: Floats, count: ToothCount, engine: EngineProfile, aux: Mapping[str, EdgeTrain]
+    times: Floats, count: ToothCount, engine: EngineProfile, aux: Mapping[str, EdgeTrain], end_s: float
 ) -> tuple[CrankClock, float | None]:
     """(the clock, after which angle it repeats: ``None`` once the turn is known)."""
     crank = engine.crank
-    about = (crank.index_deg, 720.0 / engine.cylinders, crank.sensor == "vr")
+    about = (crank.index_deg, 720.0 / engine.cylinders, crank.sensor == "vr", end_s)
     clock = crank_clock(times, count, crank.known_wheel, *about)
     if count.signature:
         return clock, None

@@ -42,6 +42,9 @@ LEVEL_MIN_OVER_NOISE = Entry(8.0, "x noise", "Smallest amplitude over the noise 
 EDGE_FLOOR_SAMPLES = Entry(
     0.02, "samples", "Least standard deviation of one edge, however calm: curved edges repeat it", "(house)"
 )
+EDGE_ALIKE_SAMPLES = Entry(
+    0.03, "samples", "Standard deviation of what shifts all edges of a channel alike: steps, levels", "(house)"
+)
 VR_ARMING = Entry(0.3, "of neighbours", "Height from which a lobe of an inductive signal counts", "(house) gap wiggles")
 VR_FLANK = Entry(0.4, "of lobe", "Part of an inductive flank through which the line is laid", "(house) straight part")
 VR_OVER_NOISE = Entry(5.0, "x noise", "Smallest lobe of an inductive signal over its noise", "(house)")
@@ -73,7 +76,7 @@ RUN_OUT_SHARE = Entry(0.5, "of tooth errors", "Run-out of a signal wheel assumed
 PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")
 THIN_UNKNOWN_SD_DEG = Entry(3.0, "deg", "Error between two teeth of a coarse wheel that cannot be tried out", "(house)")
 WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")
-WHEEL_GAPS_SEEN_LEAST = Entry(0.6, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
+WHEEL_GAPS_SEEN_LEAST = Entry(0.4, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
 WHEEL_GAPS_SEEN_GOOD = Entry(0.9, "of gaps", "From here on no other wheel is looked for", "(house) single lost teeth")
 VOTE_LEAST_SHARE = Entry(0.02, "of windows", "Fewer windows name no odd signal", "(house)")
 PATTERN_WINDOW_DEG = Entry(12.0, "deg", "Edge further from its place belongs to no reference edge", "(house)")

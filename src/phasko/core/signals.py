@@ -14,7 +14,7 @@ from phasko.core.plausible import level_problems
 from phasko.core.recording import Channel, Recording
 from phasko.core.teeth import ToothCount, count_teeth
 
-__all__ = ["aux_trains", "cam_trains", "counted_teeth", "crank_edges"]
+__all__ = ["aux_trains", "cam_trains", "counted_teeth", "crank_edges", "every_train"]
 
 Floats = NDArray[np.float64]
 
@@ -153,3 +153,12 @@ def _aux_train(channel: Channel, wheel: AuxWheel, recording: Recording) -> EdgeT
         return None if train is None else of_one_kind(train, wheel.timing_edge, wheel.timing_edge)
     found = inductive_edges(channel, recording)
     return None if found is None else of_one_kind(found.train, found.steep_kind, wheel.timing_edge)
+
+
+def every_train(recording: Recording, profile: EngineProfile) -> dict[str, EdgeTrain]:
+    """The edges of every crank, cam and further wheel's channel, by channel; what is odd is not said again."""
+    ignored: list[Problem] = []
+    crank = crank_edges(recording, profile, ignored) if recording.with_role("crank") else None
+    cams, aux = cam_trains(recording, profile, ignored), aux_trains(recording, profile, ignored)
+    trains = [crank, *cams.values(), *aux.values()]
+    return {train.channel: train for train in trains if train is not None}

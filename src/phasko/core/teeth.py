@@ -178,7 +178,8 @@ class _Run:
         number = self.number.copy()
         counted = np.flatnonzero(number >= 0)
         found: list[Irregularity] = []
-        for a, b in zip(counted[:-1].tolist(), counted[1:].tolist(), strict=True):
+        odd = np.flatnonzero((np.diff(counted) > 1) | (np.diff(number[counted]) > 1))
+        for a, b in zip(counted[odd].tolist(), counted[odd + 1].tolist(), strict=True):
             between = number[a + 1 : b]
             if np.any(between == _LOST):
                 continue

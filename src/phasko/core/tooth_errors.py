@@ -70,8 +70,8 @@ def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int)
     """Teeth that stand where that tooth never stands else: a pulse from elsewhere that was taken for it.
 
     Told by the prediction from the neighbours, against the median of the same tooth's own; the worst of its
-    neighbourhood only, since a wrong tooth spoils its neighbours' predictions too. Coarse wheels, which their neighbours do not
-    predict well enough, are left as they are.
+    neighbourhood only, since a wrong tooth spoils its neighbours' predictions too. Coarse wheels are left as they
+    are: their neighbours do not predict well enough.
     """
     half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
     centre, around, weights = _lagrange(times_s, running_deg, half)

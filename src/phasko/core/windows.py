@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -75,8 +77,8 @@ def odd_one_out(trains: Mapping[str, tuple[Floats, int]]) -> dict[str, tuple[int
     windows, at = 0, start
     while True:
         takes = {name: _cycle_time(times, count, at) for name, (times, count) in usable.items()}
-        median = float(np.median(list(takes.values())))
-        if not np.isfinite(median) or at + median > end:
+        median = statistics.median(takes.values())
+        if not math.isfinite(median) or at + median > end:
             break
         windows += 1
         for name, (_, count) in usable.items():
@@ -88,5 +90,9 @@ def odd_one_out(trains: Mapping[str, tuple[Floats, int]]) -> dict[str, tuple[int
 
 def _cycle_time(times: Floats, count: int, at: float) -> float:
     """Time after ``at`` in which the signal's edges advance by ``count``; infinite at its end."""
-    number = np.interp(at, times, np.arange(times.size))
-    return float(np.interp(number + count, np.arange(times.size), times, right=np.inf)) - at
+    after = int(np.searchsorted(times, at, side="right"))
+    if after < 1 or after + count > times.size - 1:
+        return float("inf")
+    share = (at - times[after - 1]) / (times[after] - times[after - 1])
+    low, high = times[after - 1 + count], times[after + count]
+    return float(low + share * (high - low)) - at

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+
 from pydantic import BaseModel, ConfigDict
 
 from phasko import __version__
@@ -37,7 +39,7 @@ def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
         if not stored:
             return None
         ids = [capture.id for capture in stored]
-        hashes = [capture.sha256 for capture in stored]
+        hashes = [_state_hash(capture.sha256, capture.description) for capture in stored]
         engine = job.engine_version
         key = results.result_key(job_id, hashes, engine.sha256, numbers.NUMBERS_VERSION, __version__)
         held = results.find_result(session, key)
@@ -50,6 +52,11 @@ def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
     with database.transaction() as session:
         results.store_result(session, job_id, key, analysis.model_dump_json(by_alias=True))
     return JobAnalysis(capture_ids=ids, analysis=analysis)
+
+
+def _state_hash(sha256: str, description: str) -> str:
+    """What a result rests on: the files as they came, and the description as it stands now."""
+    return hashlib.sha256(f"{sha256}:{description}".encode()).hexdigest()
 
 
 def newest_analysis(database: Database, job_id: int) -> Analysis | None:

@@ -2,15 +2,36 @@
 
 from __future__ import annotations
 
+import json
+
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import CaptureDescription, parse_document
-from phasko.core.errors import DataError, PhaskoError
+from phasko.core.documents.capture import ChannelDescription
+from phasko.core.errors import DataError, NotFoundError, PhaskoError
 from phasko.formats import CaptureFiles, read_capture
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture
 
-__all__ = ["ImportedCapture", "import_capture", "list_captures", "original_file", "remove_capture", "restore_capture"]
+__all__ = [
+    "ImportedCapture",
+    "SwitchingChannel",
+    "import_capture",
+    "list_captures",
+    "original_file",
+    "remove_capture",
+    "restore_capture",
+    "set_filter",
+]
+
+
+class SwitchingChannel(BaseModel):
+    """A crank, cam or further wheel's channel, with its low-pass (Hz, ``None``: off)."""
+
+    model_config = ConfigDict(frozen=True)
+    column: str
+    name: str
+    filter_hz: float | None
 
 
 class ImportedCapture(BaseModel):
@@ -25,6 +46,7 @@ class ImportedCapture(BaseModel):
     throttle: str
     symptom: str
     channels: list[str]
+    switching: list[SwitchingChannel]
     duration_s: float
     sample_rate_hz: float
     sample_count: int
@@ -85,6 +107,26 @@ def restore_capture(database: Database, capture_id: int) -> ImportedCapture:
         return _summary(captures.get_capture(session, capture_id))
 
 
+def set_filter(database: Database, capture_id: int, column: str, filter_hz: float | None) -> ImportedCapture:
+    """Switches a channel's low-pass on or off (``None``); the capture is then measured anew. Raises NotFoundError, and
+    DocumentError for a corner that is not above zero."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        described = parse_document(capture.description, CaptureDescription, capture.name)
+        if column not in {channel.column for channel in described.channels}:
+            raise NotFoundError(f"The capture has no column {column}")
+        document = described.model_dump(mode="json", by_alias=True, exclude_none=True)
+        for channel in document["channels"]:
+            if channel["column"] == column:
+                channel["filter_hz"] = filter_hz
+        changed = parse_document(json.dumps(document), CaptureDescription, capture.name)
+        return _summary(captures.set_description(session, capture_id, changed))
+
+
+def _name(channel: ChannelDescription) -> str:
+    return channel.cam or channel.wheel or channel.role.replace("_", " ")
+
+
 def _summary(capture: Capture) -> ImportedCapture:
     described = parse_document(capture.description, CaptureDescription, capture.name)
     return ImportedCapture(
@@ -95,7 +137,12 @@ def _summary(capture: Capture) -> ImportedCapture:
         phasers=described.phasers,
         throttle=described.throttle,
         symptom=described.symptom,
-        channels=[channel.cam or channel.wheel or channel.role.replace("_", " ") for channel in described.channels],
+        channels=[_name(channel) for channel in described.channels],
+        switching=[
+            SwitchingChannel(column=channel.column, name=_name(channel), filter_hz=channel.filter_hz)
+            for channel in described.channels
+            if channel.role in ("crank", "cam", "aux")
+        ],
         duration_s=capture.sample_count * capture.interval_s,
         sample_rate_hz=1.0 / capture.interval_s,
         sample_count=capture.sample_count,

@@ -25,6 +25,7 @@ __all__ = [
     "original_files",
     "remove_capture",
     "restore_capture",
+    "set_description",
 ]
 
 
@@ -90,6 +91,13 @@ def remove_capture(session: Session, capture_id: int) -> None:
 
 def restore_capture(session: Session, capture_id: int) -> None:
     get_capture(session, capture_id).removed_at = None
+
+
+def set_description(session: Session, capture_id: int, description: CaptureDescription) -> Capture:
+    """Replaces what is said about a capture; samples and original files stay. Raises NotFoundError."""
+    capture = get_capture(session, capture_id)
+    capture.description = description.model_dump_json(by_alias=True, exclude_none=True)
+    return capture
 
 
 def load_recording(session: Session, capture: Capture) -> Recording:

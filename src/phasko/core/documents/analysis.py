@@ -22,6 +22,7 @@ __all__ = [
     "CylinderRelative",
     "FaultName",
     "FaultResult",
+    "FilterResult",
     "Finding",
     "HealthSpan",
     "IgnitionResult",
@@ -167,6 +168,18 @@ class HealthSpan(ResultPart):
     state: Literal["good", "irregular", "silent", "standing", "unread"]
 
 
+class FilterResult(ResultPart):
+    """What a channel's low-pass does to its edges. ``harmful``: it moves them by more than the offsets' ``u95``."""
+
+    channel: str
+    filter_hz: Number
+    moved_usual_deg: Number
+    moved_most_deg: Number
+    lost_edges: int
+    added_edges: int
+    harmful: bool
+
+
 class SignalHealth(ResultPart):
     """One signal over the whole capture, as stretches of one state each."""
 
@@ -276,6 +289,7 @@ class CaptureResult(ResultPart):
     irregularities: list[IrregularityResult] = Field(default_factory=list)
     health: list[SignalHealth] = Field(default_factory=list)
     learnt: LearntResult | None = None
+    filters: list[FilterResult] = Field(default_factory=list)
 
 
 class Where(ResultPart):

@@ -56,6 +56,7 @@ class ChannelDescription(DescriptionPart):
     signal: Literal["drive", "primary"] | None = None
     coupling: Literal["dc", "ac"] = "dc"
     reference: Literal["gauge", "absolute"] | None = None
+    filter_hz: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
     def _named(self) -> Self:

@@ -6,12 +6,15 @@ from typing import Annotated, Literal
 from urllib.parse import quote
 
 from fastapi import APIRouter, File, Query, Response, UploadFile
+from pydantic import BaseModel, Field
 
 from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing
 from phasko.jobs.analysing import phase_strip
 from phasko.jobs.importing import ImportedCapture
+from phasko.jobs.learning import save_learnt_engine
+from phasko.jobs.opening import EngineSummary
 from phasko.jobs.raw_trace import RawTrace, raw_trace
 from phasko.web.workshop import DatabaseOf
 
@@ -47,6 +50,29 @@ def remove_capture(capture_id: int, database: DatabaseOf) -> None:
 @router.post("/captures/{capture_id}/restoration")
 def restore_capture(capture_id: int, database: DatabaseOf) -> ImportedCapture:
     return importing.restore_capture(database, capture_id)
+
+
+class ChannelFilter(BaseModel):
+    """The corner of a low-pass without delay; null switches it off."""
+
+    filter_hz: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] | None
+
+
+@router.put("/captures/{capture_id}/channels/{column}/filter")
+def set_filter(capture_id: int, column: str, wanted: ChannelFilter, database: DatabaseOf) -> ImportedCapture:
+    return importing.set_filter(database, capture_id, column, wanted.filter_hz)
+
+
+class LearntName(BaseModel):
+    """How the new profile is called."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+@router.post("/captures/{capture_id}/learnt-engine", status_code=201)
+def learn_engine(capture_id: int, wanted: LearntName, database: DatabaseOf) -> EngineSummary:
+    """A new profile with what the capture's signals taught; the job moves to it."""
+    return save_learnt_engine(database, capture_id, wanted.name)
 
 
 @router.get("/captures/{capture_id}/strip")

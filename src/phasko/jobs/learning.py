@@ -1,0 +1,34 @@
+"""Making an engine profile of what one capture taught."""
+
+from __future__ import annotations
+
+from phasko.core.documents import EngineProfile, parse_document
+from phasko.core.errors import RefusedError
+from phasko.core.learning import learnt_profile
+from phasko.core.measure import measure_capture
+from phasko.jobs.opening import EngineSummary, save_engine
+from phasko.store import Database, captures, jobs
+
+__all__ = ["save_learnt_engine"]
+
+
+def save_learnt_engine(database: Database, capture_id: int, name: str) -> EngineSummary:
+    """Stores a new profile under ``name`` with the wheel and cam patterns that this capture showed, and moves the job
+    to it. The index is left out: no crank or cam signal tells it. Raises NotFoundError, and RefusedError where the
+    capture taught nothing that its profile did not say.
+    """
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        recording = captures.load_recording(session, capture)
+        job_id = capture.job_id
+        engine = jobs.get_job(session, job_id).engine_version
+        document, place = engine.document, engine.name
+    profile = parse_document(document, EngineProfile, place)
+    measured = measure_capture(recording, profile)
+    if measured.learnt is None or (measured.learnt.wheel is None and not measured.learnt.cams):
+        raise RefusedError("This capture taught nothing that the engine profile does not say already")
+    made = learnt_profile(profile, measured.learnt, name.strip() or f"{profile.name}, learnt")
+    saved = save_engine(database, made.model_dump_json(by_alias=True, exclude_none=True).encode(), made.name)
+    with database.transaction() as session:
+        jobs.get_job(session, job_id).engine_version_id = saved.id
+    return saved
