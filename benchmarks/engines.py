@@ -129,9 +129,9 @@ class Reading:
     read: bool = True
 
 
-def measured(row: Class, engine: EngineProfile, seed: int) -> Iterator[Reading]:
+def measured(row: Class, run: Run, seed: int) -> Iterator[Reading]:
     """Every cam offset of one capture against the truth, modulo what the wheel leaves open."""
-    capture = captured(row, turned(row, engine, seed))
+    engine, capture = run.engine, captured(row, run)
     result = measure_capture(as_recording(capture), engine)
     about = (row.name, wheel_class(engine), engine.name, seed)
     seen = {reading.cam.id for reading in result.cams if reading.offset is not None}
@@ -147,15 +147,22 @@ def measured(row: Class, engine: EngineProfile, seed: int) -> Iterator[Reading]:
             yield Reading(*about, "none", 0.0, 0.0, read=False)
 
 
-def _job(job: tuple[int, int, int]) -> list[Reading]:
-    row, engine, seed = job
-    return list(measured(CLASSES[row], engines()[engine], seed))
+def _job(job: tuple[tuple[int, ...], int, int]) -> list[Reading]:
+    """Classes that share scenario and spread record the same run of the engine."""
+    rows, engine, seed = job
+    run = turned(CLASSES[rows[0]], engines()[engine], seed)
+    return [reading for row in rows for reading in measured(CLASSES[row], run, seed)]
 
 
 def readings(captures: int, first_seed: int) -> list[Reading]:
     """All classes, the engines in turn."""
+    together: dict[tuple[str, int], list[int]] = defaultdict(list)
+    for k, row in enumerate(CLASSES):
+        together[repr(row.scenario), id(row.spread)].append(k)
     jobs = [
-        (row, i % len(engines()), first_seed + 1000 * row + i) for row in range(len(CLASSES)) for i in range(captures)
+        (tuple(rows), i % len(engines()), first_seed + 1000 * rows[0] + i)
+        for i in range(captures)
+        for rows in together.values()
     ]
     with ProcessPoolExecutor(2) as pool:
         return [reading for found in pool.map(_job, jobs, chunksize=4) for reading in found]
@@ -186,7 +193,8 @@ def main() -> None:
     print("| class | captures | read | not read | median | 95 % | median u95 | over rms | coverage | z spread |")
     print("|---|---|---|---|---|---|---|---|---|---|")
     for name, group in grouped.items():
-        print(line(name, group))
+        if any(reading.read for reading in group):
+            print(line(name, group))
     if captures < 100:
         worst = sorted((r for r in found if r.read), key=lambda r: -abs(r.error) / max(r.u95, 1e-9))[:12]
         for r in [*worst, *[r for r in found if not r.read][:12]]:
