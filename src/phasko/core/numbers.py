@@ -49,7 +49,7 @@ VR_ARMING = Entry(0.3, "of neighbours", "Height from which a lobe of an inductiv
 VR_FLANK = Entry(0.4, "of lobe", "Part of an inductive flank through which the line is laid", "(house) straight part")
 VR_OVER_NOISE = Entry(5.0, "x noise", "Smallest lobe of an inductive signal over its noise", "(house)")
 VR_LEAST_V = Entry(0.1, "V", "Smallest lobe of an inductive signal", "(cp) sensors give tenths of volts at 20 rpm")
-VR_BESIDE_GAP = Entry(0.015, "of pitch", "Spread of an inductive crossing beside a gap", "(house) the field leans over")
+VR_BESIDE_GAP = Entry(0.025, "of pitch", "Spread of an inductive crossing beside a gap", "(house) the field leans over")
 VR_MIDDLE = Entry(0.002, "of pitch", "How well an inductive signal's own middle is known", "(house) 1 % of its height")
 SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
@@ -74,6 +74,7 @@ MISREAD_LEAST_DEG = Entry(0.12, "deg", "A tooth further than this from its own p
 TOOTH_ERROR_TURNS = Entry(5.0, "turns", "Fewer turns: the errors of single teeth are not removed", "(house)")
 RUN_OUT_SHARE = Entry(0.5, "of tooth errors", "Run-out of a signal wheel assumed beside its tooth errors", "(house)")
 PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")
+THIN_SHARED = Entry(1.4, "x", "What edges of one cam share of the error between coarse teeth", "(house)")
 THIN_UNKNOWN_SD_DEG = Entry(3.0, "deg", "Error between two teeth of a coarse wheel that cannot be tried out", "(house)")
 WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")
 WHEEL_GAPS_SEEN_LEAST = Entry(0.4, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
