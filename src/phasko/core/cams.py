@@ -28,7 +28,8 @@ class CamEdges:
     """Edges of one cam on the crank clock, turn resolved, each with its place in the reference.
 
     ``angles_deg`` runs on over the cycles; ``reference`` is -1 for an edge that belongs to none; ``cycle`` counts
-    from the start of the capture; ``place_sd_deg`` is the clock's repeating error there.
+    from the start of the capture; ``place_sd_deg`` is the clock's repeating error there, ``common_sd_deg`` the one that
+    all angles of the clock share.
     """
 
     times_s: Floats
@@ -38,6 +39,7 @@ class CamEdges:
     cycle: Ints
     delta_deg: Floats
     place_sd_deg: Floats
+    common_sd_deg: Floats
     step_deg: Floats
 
     @staticmethod
@@ -96,6 +98,7 @@ def cam_edges_in_piece(
         assigned.cycle + first_cycle,
         assigned.delta_deg,
         piece.place_sd_deg(raw),
+        np.full(times.size, piece.common_sd_deg),
         step,
     )
 
@@ -115,6 +118,7 @@ def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset
     stats = offset_of_cycles(edges.delta_deg[accepted], reference, edges.cycle[accepted], len(cam.edges), floor)
     clock_sd = _clock_sd(edges, accepted, cam)
     alike_sd = math.sqrt(2.0) * numbers.EDGE_ALIKE_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
+    alike_sd = math.hypot(alike_sd, float(edges.common_sd_deg[accepted].mean()))
     u95 = combine_u95([(stats.random_sd, stats.random_dof), (clock_sd, math.inf), (alike_sd, math.inf)])
     place = np.searchsorted(stats.cycle_numbers, edges.cycle[accepted])
     times = np.bincount(place, edges.times_s[accepted]) / np.bincount(place)

@@ -37,7 +37,7 @@ class ClockPiece:
     ``usable_s`` leaves out start, stop and roll-back, ``holes_s`` are stretches without teeth inside it.
     ``errors`` are those of the teeth (``tooth``: which one each is); ``gap_sd_deg`` is the standard deviation of an
     angle carried across the widest gap, ``thin_sd_deg`` that of one between two teeth of a wheel that samples the
-    firing ripple thinly.
+    firing ripple thinly; ``common_sd_deg`` that of what all teeth share, the middle of an inductive signal.
     """
 
     times_s: Floats
@@ -48,6 +48,7 @@ class ClockPiece:
     errors: ToothErrors
     gap_sd_deg: float
     thin_sd_deg: float
+    common_sd_deg: float
     wide_deg: float
     spline: CubicSpline
 
@@ -145,6 +146,7 @@ def crank_clock(
     """
     angles = np.array(wheel.angles_deg)
     sensor = _sensor_covariance(wheel, inductive)
+    common = numbers.VR_MIDDLE.value * float(np.median(gaps_deg(wheel))) if inductive else 0.0
     pieces: list[ClockPiece] = []
     turned = turning = 0.0
     for number in np.unique(count.piece):
@@ -165,22 +167,21 @@ def crank_clock(
             number > 0 or _starts_from_rest(times_s[rows], running),
             not last or _runs_out(times_s[rows], running, end_s),
         )
-        made = _piece(times_s[rows], running, tooth % count.teeth, sensor, rests, firing_deg)
+        made = _piece(times_s[rows], running, tooth % count.teeth, sensor, rests, firing_deg, common)
         if made is not None:
             pieces.append(made)
     return CrankClock(tuple(pieces), count, index_deg is not None, turned, turning)
 
 
 def _sensor_covariance(wheel: Wheel, inductive: bool) -> Floats:
-    """What an inductive sensor adds at the teeth (deg2): its middle is not known exactly, the same for all teeth, and
-    beside a long gap the field leans over. Nothing for switching sensors."""
+    """What an inductive sensor adds at the teeth (deg2): beside a long gap the field leans over."""
     after = gaps_deg(wheel)
     usual = float(np.median(after))
     long = after > LONG_GAP * usual
     if not inductive:
         return np.zeros((after.size, after.size))
     beside = np.where(long | np.roll(long, 1), numbers.VR_BESIDE_GAP.value * usual, 0.0)
-    return np.asarray(np.diag(beside**2) + (numbers.VR_MIDDLE.value * usual) ** 2)
+    return np.diag(beside**2)
 
 
 def _starts_from_rest(times_s: Floats, running: Floats) -> bool:
@@ -204,6 +205,7 @@ def _piece(
     sensor_deg2: Floats,
     rests: tuple[bool, bool],
     firing_deg: float,
+    common_sd_deg: float,
 ) -> ClockPiece | None:
     teeth = sensor_deg2.shape[0]
     intervals = np.diff(running)
@@ -223,7 +225,7 @@ def _piece(
         thin_sd = thin_error_sd(times_s[inside], better[inside], tooth[inside], firing_deg)
     spans = tuple((float(times_s[i]), float(times_s[i + 1])) for i in holes)
     spline = _spline(times_s, better, holes, usual)
-    return ClockPiece(times_s, better, tooth, usable, spans, errors, gap_sd, thin_sd, wide, spline)
+    return ClockPiece(times_s, better, tooth, usable, spans, errors, gap_sd, thin_sd, common_sd_deg, wide, spline)
 
 
 def _widest(tooth: Ints, intervals: Floats, teeth: int) -> float:

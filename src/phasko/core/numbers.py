@@ -50,7 +50,7 @@ VR_FLANK = Entry(0.4, "of lobe", "Part of an inductive flank through which the l
 VR_OVER_NOISE = Entry(5.0, "x noise", "Smallest lobe of an inductive signal over its noise", "(house)")
 VR_LEAST_V = Entry(0.1, "V", "Smallest lobe of an inductive signal", "(cp) sensors give tenths of volts at 20 rpm")
 VR_BESIDE_GAP = Entry(0.025, "of pitch", "Spread of an inductive crossing beside a gap", "(house) the field leans over")
-VR_MIDDLE = Entry(0.002, "of pitch", "How well an inductive signal's own middle is known", "(house) 1 % of its height")
+VR_MIDDLE = Entry(0.004, "of pitch", "How well an inductive signal's own middle is known", "(house) 1 % of its height")
 SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
 )
