@@ -9,6 +9,7 @@ from phasko.bench import pool_engine
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engines
 from phasko.bench.probe import Probe
+from phasko.core.analyse import HashedCapture, analyse_job
 from phasko.core.documents.engine import CamEdge
 from phasko.core.learning import learnt_profile
 from phasko.core.measure import measure_capture
@@ -92,3 +93,22 @@ def test_a_cam_that_the_profile_does_not_list_is_read() -> None:
     measured = measure_capture(recording, known.model_copy(update={"cams": known.cams[:1]}))
     assert "unknown_cam" in codes(measured)
     assert [(r.cam.id, r.offset, len(r.cam.edges)) for r in measured.cams] == [("B1E", None, 4)]
+
+
+@pytest.mark.parametrize("slipped_deg", [0.0, 14.0])
+def test_banks_against_each_other_feed_the_call_without_an_index(slipped_deg: float) -> None:
+    """Half a measurement: it names the bank that is off against the other, and opens no covers."""
+    known = pool_engine(SIX)
+    faults = EngineFaults(drive=DriveFaults(slipped_deg={"B1I": slipped_deg}))
+    probes = [Probe("crank"), *(Probe("cam", cam=cam.id) for cam in known.cams)]
+    recording, _ = run_recording(known, probes, 8, faults=faults)
+    result = analyse_job([HashedCapture(recording, "0" * 64)], without(known, index=True), "1" * 64)
+    against = {cam.cam: cam for cam in result.captures[0].cams if cam.reference.startswith("bank:")}
+    assert against["B1I"].reference == "bank:B2I"
+    assert against["B1I"].offset_deg == pytest.approx(slipped_deg, abs=0.3)
+    assert result.verdict.teardown != "go"
+    leader = result.verdict.faults[0]
+    assert (leader.fault == "none") == (slipped_deg == 0.0)
+    finding = result.captures[0].finding
+    assert finding is not None
+    assert ("in step" in finding.text) == (slipped_deg == 0.0)

@@ -15,7 +15,23 @@ __all__ = ["phase_finding"]
 
 
 def phase_finding(capture: CaptureMeasurement, profile: EngineProfile) -> Finding:
-    """What the cam signals read: all alike, one apart, or each on its own; with uncertainty, reference and state."""
+    """What the cam signals read: all alike, one apart, or each on its own; with uncertainty, reference and state. A
+    signal that was gone for a while is part of the sentence."""
+    found = _offsets(capture, profile)
+    gone: dict[str, float] = {}
+    for event in capture.events:
+        if event.kind == "silent":
+            gone[event.signal] = gone.get(event.signal, 0.0) + event.to_s - event.time_s
+    if not gone:
+        return found
+    signal = max(gone, key=lambda name: gone[name])
+    cam = profile.cam(signal)
+    name = f"the {cam_name(cam, profile)[0].lower()}{cam_name(cam, profile)[1:]}" if cam else f"the {signal}"
+    text = f"{found.text}, but {name} signal is gone for {gone[signal]:.2f} s"
+    return found.model_copy(update={"text": text})
+
+
+def _offsets(capture: CaptureMeasurement, profile: EngineProfile) -> Finding:
     readings = _one_segment(capture)
     if not readings:
         return _without_reference(capture, profile)

@@ -244,12 +244,12 @@ def _lane(reading: CamReading, capture: CaptureMeasurement, origin: float, pitch
 def _edges(reading: CamReading, capture: CaptureMeasurement, origin: float) -> list[StripEdge]:
     assert reading.relative is not None
     means, crank = reading.relative.statistics.edge_means, capture.engine.crank
-    pitch, index = crank.known_wheel.pitch_deg, crank.index_deg
+    pitch, index = crank.known_wheel.pitch_deg, crank.index_deg or 0.0
     found = []
     for i, edge in enumerate(reading.cam.edges):
         if np.isfinite(means[i]):
             measured = edge.deg + float(means[i])
-            teeth = None if pitch is None or index is None else round(((measured - index) % 360.0) / pitch, 2)
+            teeth = None if pitch is None else round(((measured - index) % 360.0) / pitch, 2)
             found.append(
                 StripEdge(
                     edge=i,

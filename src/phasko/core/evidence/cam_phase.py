@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
+from phasko.core.bank_comparison import BankDifference
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence.observable import Observable, Prediction
 from phasko.core.faults.state import EngineState
@@ -25,14 +26,22 @@ class CamPhase:
         found = []
         for number, capture in enumerate(captures):
             for reading in capture.cams:
+                if reading.bank is not None and reading.bank.from_profile:
+                    found.append(_between_banks(reading, reading.bank, number, profile))
                 if reading.offset is not None and not reading.exchanged and _settled(reading):
                     found.append(_observable(reading, number, capture, profile))
         return tuple(found)
 
     def predict(self, observable: Observable, state: EngineState) -> Prediction:
-        """Valves plus signal shift, minus what the crank wheel is late: offsets are read against the wheel."""
+        """Valves plus signal shift, minus what the crank wheel is late: offsets are read against the wheel. Between
+        banks everything common cancels."""
         cam = observable.cam or ""
         mean = state.valves_deg.get(cam, 0.0) + state.cam_signals_deg.get(cam, 0.0)
+        other = observable.against
+        if other is not None:
+            mean -= state.valves_deg.get(other, 0.0) + state.cam_signals_deg.get(other, 0.0)
+            open_sd = state.unknown_cam_sd_deg
+            return Prediction(mean, {f"open:{cam}": open_sd, f"open:{other}": -open_sd} if open_sd else {})
         left_open = {}
         if state.unknown_common_sd_deg:
             left_open["open:common"] = state.unknown_common_sd_deg
@@ -72,6 +81,22 @@ def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, p
         words,
         cam.id,
     )
+
+
+def _between_banks(reading: CamReading, bank: BankDifference, number: int, profile: EngineProfile) -> Observable:
+    """One bank's cam against the other's, where the wheel's place is not known: half a measurement, and told so."""
+    default = numbers.DEFAULT_REFERENCE_U95_DEG.value
+    factors = {}
+    for cam_id, sign in ((bank.cam, 1.0), (bank.other, -1.0)):
+        cam = profile.cam(cam_id)
+        edges = default if cam is None or cam.edges_u95_deg is None else cam.edges_u95_deg
+        factors[f"target:{cam_id}"] = sign * edges / NORMAL_95
+        factors[f"build:{cam_id}"] = sign * numbers.BUILD_CAM_SD_DEG.value
+    reads = angle_words(bank.offset_deg, bank.total_u95_deg)
+    words = f"{cam_name(reading.cam, profile)} reads {reads} against the other bank"
+    key = f"{number}:{reading.segment}:{bank.cam}:{bank.other}"
+    own_sd = bank.u95_deg / NORMAL_95
+    return Observable("cam_phase", key, bank.offset_deg, own_sd, factors, words, bank.cam, bank.other)
 
 
 def _commanded(reading: CamReading, capture: CaptureMeasurement) -> tuple[float, float, float]:

@@ -16,7 +16,8 @@ __all__ = ["EvidenceKind", "Observable", "Prediction"]
 @dataclass(frozen=True, slots=True)
 class Observable:
     """One measured value. ``own_sd`` is its own error; ``factors`` are errors it shares with others by name, each
-    with how far one standard deviation of that error moves this value. ``words`` say what was measured."""
+    with how far one standard deviation of that error moves this value. ``words`` say what was measured; ``against`` is
+    the cam of the other bank from which the value was taken, where there is no other reference."""
 
     kind: str
     key: str
@@ -25,6 +26,7 @@ class Observable:
     factors: Mapping[str, float]
     words: str
     cam: str | None = None
+    against: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

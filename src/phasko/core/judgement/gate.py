@@ -40,7 +40,8 @@ def decide_gate(
     if need < numbers.GATE_SUSPICION.value:
         in_100 = round(100 * need)
         speak = "speaks" if in_100 == 1 else "speak"
-        return Gate("no", f"Only {in_100} in 100 {speak} for anything behind the covers.")
+        how_many = f"Only {in_100} in 100 {speak}" if in_100 else "Less than 1 in 100 speaks"
+        return Gate("no", f"{how_many} for anything behind the covers.")
     if need <= _before(profile, weighed):
         return Gate("no", "Nothing measured speaks for anything behind the covers.")
     if not leader.explanation.needs_covers_off:

@@ -73,6 +73,11 @@ function Body({ analysis, verdict }: Props & { verdict: Verdict | undefined }) {
           <Text fontSize="13.5px">{verdict.undecided_because}</Text>
         </Box>
       )}
+      {verdict.undecided && verdict.faults.every((f) => !f.for.length && !f.against?.length) && (
+        <Text fontSize="12.5px" color="mute">
+          These are the chances before any measurement.
+        </Text>
+      )}
       <Explanations faults={verdict.faults} />
       <Gate verdict={verdict} />
       <Cautions cautions={verdict.cautions.filter((c) => c === FIRST_CAUTION)} />

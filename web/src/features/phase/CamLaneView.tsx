@@ -13,7 +13,9 @@ import {
   type Placed,
   placedEdges,
   type Scale,
+  teethFromGap,
   unrolled,
+  zeroOf,
 } from "./strip-geometry";
 import { type PhaseView, sameEdge, type Unit } from "./view";
 
@@ -25,7 +27,9 @@ export function CamLaneView({ lane, scale, view, top, height, pitchDeg }: Props)
   const low = top + height - 25;
   const shown = placedEdges(lane, scale.origin, view.cycle);
   const reference: Placed[] = lane.edges
-    .map((e) => ({ edge: e.edge, kind: e.kind, deg: unrolled(e.reference_deg, scale.origin) }))
+    .flatMap((e) =>
+      e.reference_deg === null ? [] : [{ edge: e.edge, kind: e.kind, deg: unrolled(e.reference_deg, scale.origin) }],
+    )
     .sort((a, b) => a.deg - b.deg);
   const levels = hasLevels(lane);
   return (
@@ -73,6 +77,9 @@ export function CamLaneView({ lane, scale, view, top, height, pitchDeg }: Props)
       )}
       <Arrows lane={lane} shown={shown} scale={scale} y={low + 9} />
       <Flag lane={lane} shown={shown} scale={scale} y={low + 2} unit={view.unit} pitchDeg={pitchDeg} />
+      {view.unit !== "degrees" && (
+        <TeethLabels lane={lane} shown={shown} scale={scale} y={high + 9} backwards={view.unit === "backwards"} pitchDeg={pitchDeg} />
+      )}
       {shown.map((edge) => (
         <EdgeTarget key={edge.edge} lane={lane} edge={edge} scale={scale} view={view} high={high} low={low} />
       ))}
@@ -81,7 +88,7 @@ export function CamLaneView({ lane, scale, view, top, height, pitchDeg }: Props)
 }
 
 function History({ lane, scale, high, low, color }: { lane: Lane; scale: Scale; high: number; low: number; color: string }) {
-  const reference = new Map(lane.edges.map((e) => [e.edge, e.reference_deg]));
+  const reference = new Map(lane.edges.map((e) => [e.edge, zeroOf(e)]));
   return (
     <g opacity="0.22">
       {lane.cycle_edges.map((e) => {
@@ -96,7 +103,7 @@ function History({ lane, scale, high, low, color }: { lane: Lane; scale: Scale; 
 
 /** From where an edge belongs to where it is: right is late, left is early. Too short ones are left to the loupe. */
 function Arrows({ lane, shown, scale, y }: { lane: Lane; shown: Placed[]; scale: Scale; y: number }) {
-  if (lane.state === "in") return null;
+  if (lane.state === "in" || lane.offset_deg === null) return null;
   return (
     <g stroke={ink("late")} fill={ink("late")}>
       {shown.map((edge) => {
@@ -118,6 +125,27 @@ function Arrows({ lane, shown, scale, y }: { lane: Lane; shown: Placed[]; scale:
   );
 }
 
+type TeethProps = { lane: Lane; shown: Placed[]; scale: Scale; y: number; backwards: boolean; pitchDeg: number | null };
+
+/** At which wheel tooth each edge stands, counted from the gap the way the reader prefers. */
+function TeethLabels({ lane, shown, scale, y, backwards, pitchDeg }: TeethProps) {
+  return (
+    <g pointerEvents="none">
+      {shown.map((edge) => {
+        const teeth = teethFromGap(lane, edge.edge, pitchDeg, backwards);
+        if (teeth === null) return null;
+        const x = scale.x(edge.deg);
+        const left = x > scale.right - 44;
+        return (
+          <SvgText key={edge.edge} x={left ? x - 5 : x + 5} y={y} size={11} weight={600} textAnchor={left ? "end" : "start"} fill={ink("ink")}>
+            {teeth.toFixed(1)}
+          </SvgText>
+        );
+      })}
+    </g>
+  );
+}
+
 type FlagProps = { lane: Lane; shown: Placed[]; scale: Scale; y: number; unit: Unit; pitchDeg: number | null };
 
 function Flag({ lane, shown, scale, y, unit, pitchDeg }: FlagProps) {
@@ -127,7 +155,7 @@ function Flag({ lane, shown, scale, y, unit, pitchDeg }: FlagProps) {
   const text = widthOf(long) > room.width ? (long.split(" · ")[0] ?? long) : long;
   const width = widthOf(text);
   const x = Math.min(room.x, scale.right - width);
-  const calm = lane.state === "in";
+  const calm = lane.state === "in" || lane.state === null;
   return (
     <g data-testid={`flag-${lane.cam}`}>
       <rect x={x} y={y} width={width} height="18" rx="2" fill={ink(calm ? "soft" : "lateSoft")} />
@@ -139,12 +167,13 @@ function Flag({ lane, shown, scale, y, unit, pitchDeg }: FlagProps) {
 }
 
 function flagText(lane: Lane, unit: Unit, pitchDeg: number | null): string {
+  if (lane.offset_deg === null || lane.total_u95_deg === null) return `${lane.edges.length} edges, nothing to compare with`;
   const teeth = pitchDeg === null || lane.wheel_teeth === null ? null : Math.abs(lane.wheel_teeth).toFixed(1);
   const degrees = offsetWords(lane.offset_deg, lane.total_u95_deg);
   const pitches =
     lane.pitches === null || Math.abs(lane.pitches) < 0.5 ? "" : ` · ${Math.abs(lane.pitches).toFixed(1)} ${pitchWord(lane.pitches)}`;
   const head =
-    unit === "teeth" && teeth !== null
+    unit !== "degrees" && teeth !== null
       ? `${teeth} wheel teeth ${signWord(lane.offset_deg, lane.total_u95_deg)}`.trim()
       : degrees + (pitches || teeth === null || Number(teeth) === 0 ? "" : ` · ${teeth} wheel teeth`);
   return (lane.state === "unsteady" ? `unsteady · ${head}` : head) + pitches;

@@ -36,18 +36,20 @@ export function CamTable({ lanes, pitchDeg }: { lanes: Lane[]; pitchDeg: number 
                 <Box
                   as="span"
                   fontWeight="680"
-                  css={{ color: lane.state === "in" ? "ink" : "late" }}
+                  css={{ color: lane.state === "in" || lane.state === null ? "ink" : "late" }}
                   title={`against ${lane.reference === "profile" ? "the profile" : lane.reference}, reference and index included`}
                 >
-                  {offsetWords(lane.offset_deg, lane.total_u95_deg)} {plusMinus(lane.total_u95_deg)}
+                  {lane.offset_deg === null || lane.total_u95_deg === null
+                    ? "nothing to compare with"
+                    : `${offsetWords(lane.offset_deg, lane.total_u95_deg)} ${plusMinus(lane.total_u95_deg)}`}
                 </Box>
               </Table.Cell>
               <Table.Cell whiteSpace="nowrap" title="the measurement alone: noise, cycles, clock">
-                {plusMinus(lane.offset_u95_deg)}°
+                {lane.offset_u95_deg === null ? "–" : `${plusMinus(lane.offset_u95_deg)}°`}
               </Table.Cell>
               <Table.Cell>{pitchDeg && lane.wheel_teeth !== null ? Math.abs(lane.wheel_teeth).toFixed(1) : "–"}</Table.Cell>
               <Table.Cell>{lane.pitches === null ? "–" : Math.abs(lane.pitches).toFixed(2)}</Table.Cell>
-              <Table.Cell>{(Math.abs(lane.offset_deg) / 2).toFixed(1)}°</Table.Cell>
+              <Table.Cell>{lane.offset_deg === null ? "–" : `${(Math.abs(lane.offset_deg) / 2).toFixed(1)}°`}</Table.Cell>
               <Table.Cell>{lane.cycle_spread_deg.toFixed(lane.cycle_spread_deg < 0.1 ? 2 : 1)}°</Table.Cell>
               <Table.Cell title="from the profile">{lane.tolerance_deg}°, profile</Table.Cell>
             </Table.Row>

@@ -3,7 +3,7 @@ import { Box, CloseButton, Flex, Text } from "@chakra-ui/react";
 
 import { ink } from "../../app/theme";
 import { offsetWords, plusMinus, SvgText } from "../../ui";
-import { type Lane, placedEdges, type Scale, unrolled } from "./strip-geometry";
+import { type Lane, placedEdges, type Scale, teethFromGap, unrolled, zeroOf } from "./strip-geometry";
 import type { PhaseView } from "./view";
 
 const W = 330;
@@ -18,12 +18,12 @@ export function Loupe({ lane, edge: number, view, scale, top, pitchDeg }: Props)
   const color = lane.shaft === "exhaust" ? "exhaust" : "intake";
   const perDeg = scale.perDeg * TIMES;
   const placed = placedEdges(lane, scale.origin, view.cycle).find((e) => e.edge === number);
-  const delta = placed ? signed(placed.deg - edge.reference_deg) : edge.delta_deg;
+  const delta = placed ? signed(placed.deg - zeroOf(edge)) : edge.delta_deg;
   const centre = Math.abs(delta) * perDeg < W * 0.7 ? delta / 2 : delta;
   const x = (d: number) => W / 2 + (d - centre) * perDeg;
   const ticks: number[] = [];
   for (let d = Math.ceil(centre - W / 2 / perDeg); d <= centre + W / 2 / perDeg; d++) ticks.push(d);
-  const half = lane.total_u95_deg;
+  const half = lane.total_u95_deg ?? 0;
   const left = Math.min(Math.max(scale.x(unrolled(edge.measured_deg, scale.origin)) - W / 2, scale.left - 4), scale.right - W);
   return (
     <Box
@@ -76,13 +76,21 @@ export function Loupe({ lane, edge: number, view, scale, top, pitchDeg }: Props)
         ))}
       </svg>
       <Text fontSize="12.5px" px="3" pb="2">
-        <b>{offsetWords(delta)}</b>
+        <b>{lane.offset_deg === null ? "nothing to compare with" : offsetWords(delta)}</b>
         {view.cycle === null ? ` over ${count(lane, number)} cycles` : ` in cycle ${view.cycle}`}, spread{" "}
         {spread(lane, number).toFixed(2)}°, reference {plusMinus(half)}°
-        {pitchDeg !== null && edge.teeth_from_gap !== null && `, at wheel tooth ${(edge.teeth_from_gap + 1).toFixed(2)}`}
+        {teethWords(lane, number, pitchDeg)}
       </Text>
     </Box>
   );
+}
+
+/** Both ways of counting from the gap, so that neither is taken for the other. */
+function teethWords(lane: Lane, edge: number, pitchDeg: number | null): string {
+  const after = teethFromGap(lane, edge, pitchDeg, false);
+  const before = teethFromGap(lane, edge, pitchDeg, true);
+  if (after === null || before === null) return "";
+  return `; ${after.toFixed(2)} wheel teeth after tooth 1, ${before.toFixed(2)} before it comes again`;
 }
 
 function signed(deg: number): number {

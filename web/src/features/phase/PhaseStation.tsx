@@ -8,10 +8,17 @@ import type { Schemas } from "../../api/client";
 import { analysisQuery, capturesQuery, stripQuery } from "../../api/queries";
 import { Choice, EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
 import { CamTable } from "./CamTable";
+import { FilterPanel } from "./FilterPanel";
 import { FindingHeadline } from "./FindingHeadline";
+import { HealthLines } from "./HealthLines";
+import { Irregularities } from "./Irregularities";
+import { lookSpan } from "./irregularity-words";
+import { LearntPanel } from "./LearntPanel";
 import { RawSignals } from "./RawSignals";
+import { TrendPlot } from "./TrendPlot";
 import { TurnStrip } from "./TurnStrip";
 import { usePhaseView } from "./view";
+import { WheelNote } from "./WheelNote";
 
 export function PhaseStation({ jobId }: { jobId: number }) {
   const captures = useQuery(capturesQuery(jobId));
@@ -50,9 +57,21 @@ function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
   const strip = useQuery(stripQuery(capture.id));
   const view = usePhaseView(strip.data);
   const [raw, setRaw] = useState(false);
-  useKeys({ r: () => setRaw((on) => !on) });
+  const look = (timeS: number, toS: number, spanS: number) => {
+    view.setFocus({ timeS, toS, spanS, nth: (view.focus?.nth ?? 0) + 1 });
+    setRaw(true);
+  };
   const at = analysis.data?.capture_ids.indexOf(capture.id) ?? -1;
   const result = analysis.data?.analysis.captures[at];
+  const odd = result?.irregularities ?? [];
+  const stepOdd = (by: number) => {
+    if (!odd.length) return;
+    const at = odd.findIndex((one) => one.time_s === view.focus?.timeS);
+    const next = odd[at < 0 ? (by > 0 ? 0 : odd.length - 1) : (at + by + odd.length) % odd.length];
+    if (next) look(next.time_s, next.to_s, lookSpan(next));
+  };
+  useKeys({ r: () => setRaw((on) => !on), i: () => stepOdd(1), "shift+i": () => stepOdd(-1) });
+  const noTeeth = strip.data?.ruler?.pitch_deg == null;
   return (
     <Box>
       <FindingHeadline result={result} failed={analysis.error} />
@@ -69,7 +88,8 @@ function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
           label="Read in"
           options={[
             { value: "degrees", text: "Degrees" },
-            { value: "teeth", text: "Wheel teeth", disabled: strip.data?.ruler?.pitch_deg == null },
+            { value: "forwards", text: "Teeth after gap", disabled: noTeeth, title: "Wheel teeth from tooth 1 on, missing ones counted" },
+            { value: "backwards", text: "Teeth before gap", disabled: noTeeth, title: "Wheel teeth until tooth 1 comes again, missing ones counted" },
           ]}
           value={view.unit}
           onPick={view.setUnit}
@@ -79,16 +99,26 @@ function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
       {strip.isPending && <Waiting>Unrolling the capture</Waiting>}
       {strip.isError && <ErrorNote error={strip.error} onRetry={() => void strip.refetch()} />}
       {strip.data && <TurnStrip strip={strip.data} view={view} />}
+      {strip.data && result && <HealthLines strip={strip.data} health={result.health ?? []} onLook={look} />}
+      <WheelNote result={result} strip={strip.data} />
+      <Irregularities odd={odd} strip={strip.data} focus={view.focus} onLook={look} />
       <Problems result={result} />
+      {result?.learnt && <LearntPanel captureId={capture.id} learnt={result.learnt} />}
       {strip.data && strip.data.lanes.length > 0 && (
         <CamTable lanes={strip.data.lanes} pitchDeg={strip.data.ruler?.pitch_deg ?? null} />
       )}
+      {result && <TrendPlot cams={result.cams ?? []} lanes={strip.data?.lanes ?? []} />}
       <Flex mt="4" mb="2">
         <QuietButton onClick={() => setRaw((on) => !on)} aria-expanded={raw} hint="R">
           {raw ? "Hide the raw signals" : "Raw signals and rulers"}
         </QuietButton>
       </Flex>
-      {raw && strip.data && <RawSignals captureId={capture.id} strip={strip.data} view={view} />}
+      {raw && strip.data && (
+        <>
+          <FilterPanel jobId={jobId} capture={capture} effects={result?.filters ?? []} />
+          <RawSignals key={view.focus?.nth ?? 0} captureId={capture.id} strip={strip.data} view={view} />
+        </>
+      )}
     </Box>
   );
 }

@@ -9,7 +9,7 @@ import { ErrorNote, QuietButton, useWidth, Waiting, SvgText } from "../../ui";
 import { RawLane } from "./RawLane";
 import { RulerReading } from "./RulerReading";
 import { LABEL_PX, type Strip } from "./strip-geometry";
-import type { PhaseView } from "./view";
+import type { Focus, PhaseView } from "./view";
 
 const LANE_H = 58;
 
@@ -20,9 +20,11 @@ export function RawSignals({ captureId, strip, view }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const whole: Span = { from: strip.start_s, to: strip.start_s + strip.duration_s };
   const picked = strip.cycles.find((c) => c.number === view.cycle);
-  const [zoom, setZoom] = useState<Span | null>(null);
+  const [zoom, setZoom] = useState<Span | null>(view.focus && around(view.focus, whole));
   const span = zoom ?? (picked ? { from: picked.from_s, to: picked.to_s } : whole);
-  const [rulers, setRulers] = useState<[number, number] | null>(null);
+  const [rulers, setRulers] = useState<[number, number] | null>(
+    view.focus && [view.focus.timeS, view.focus.toS > view.focus.timeS ? view.focus.toS : view.focus.timeS + view.focus.spanS / 4],
+  );
   const right = Math.max(width, 360) - 14;
   const raw = useQuery(rawQuery(captureId, span.from, span.to, Math.max(200, Math.round(right - LABEL_PX))));
   const x = (s: number) => LABEL_PX + ((s - span.from) / (span.to - span.from)) * (right - LABEL_PX);
@@ -94,6 +96,12 @@ export function RawSignals({ captureId, strip, view }: Props) {
       {raw.data && <RulerReading strip={strip} channels={channels} a={a} b={b} />}
     </Box>
   );
+}
+
+/** The stretch around a moment, within the capture. */
+function around(focus: Focus, whole: Span): Span {
+  const centre = (focus.timeS + focus.toS) / 2;
+  return { from: Math.max(whole.from, centre - focus.spanS / 2), to: Math.min(whole.to, centre + focus.spanS / 2) };
 }
 
 /** To the nearest cam edge or cycle border within a few pixels. */

@@ -77,7 +77,7 @@ function NoLanes() {
 }
 
 function described(strip: Strip): string {
-  const cams = strip.lanes.map((l: Lane) => `${l.name} ${l.offset_deg.toFixed(1)}`).join(", ");
+  const cams = strip.lanes.map((l: Lane) => `${l.name} ${l.offset_deg === null ? "not compared" : l.offset_deg.toFixed(1)}`).join(", ");
   return `One cycle unrolled over 720 degrees. Offsets in degrees, late positive: ${cams || "none"}`;
 }
 

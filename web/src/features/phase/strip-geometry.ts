@@ -23,15 +23,25 @@ export function unrolled(deg: number, origin: number): number {
 
 export type Placed = { edge: number; kind: "rising" | "falling"; deg: number };
 
+/** The angle from which an edge's lateness counts: its reference, or, without one, where it would stand undelayed. */
+export function zeroOf(edge: LaneEdge): number {
+  return edge.reference_deg ?? edge.measured_deg - edge.delta_deg;
+}
+
+/** Wheel teeth from the gap's tooth 1 to an edge, missing ones counted; backwards: from the edge on to the next tooth 1. */
+export function teethFromGap(lane: Lane, edge: number, pitchDeg: number | null, backwards: boolean): number | null {
+  const forwards = lane.edges.find((e) => e.edge === edge)?.teeth_from_gap ?? null;
+  if (forwards === null || pitchDeg === null) return null;
+  return backwards ? 360 / pitchDeg - forwards : forwards;
+}
+
 /** Edges of one cycle, or their means over all cycles when none is picked, in the order of the strip. */
 export function placedEdges(lane: Lane, origin: number, cycle: number | null): Placed[] {
   const own = new Map(lane.cycle_edges.filter((e) => e.cycle === cycle).map((e) => [e.edge, e.delta_deg]));
   return lane.edges
     .flatMap((edge) => {
       const delta = cycle === null ? edge.delta_deg : own.get(edge.edge);
-      return delta === undefined
-        ? []
-        : [{ edge: edge.edge, kind: edge.kind, deg: unrolled(edge.reference_deg + delta, origin) }];
+      return delta === undefined ? [] : [{ edge: edge.edge, kind: edge.kind, deg: unrolled(zeroOf(edge) + delta, origin) }];
     })
     .sort((a, b) => a.deg - b.deg);
 }

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useKeys } from "../../ui";
 import type { Strip } from "./strip-geometry";
 
-export type Unit = "degrees" | "teeth";
+export type Unit = "degrees" | "forwards" | "backwards";
 export type PickedEdge = { cam: string; segment: string; edge: number };
 
 export type PhaseView = {
@@ -15,12 +15,19 @@ export type PhaseView = {
   setLoupe: (edge: PickedEdge | null) => void;
   unit: Unit;
   setUnit: (unit: Unit) => void;
+  focus: Focus | null;
+  setFocus: (focus: Focus | null) => void;
 };
+
+/** A moment or stretch to look at in the raw signals; `nth` tells one look from the next at the same moment. */
+export type Focus = { timeS: number; toS: number; spanS: number; nth: number };
+const UNITS: readonly Unit[] = ["degrees", "forwards", "backwards"];
 
 export function usePhaseView(strip: Strip | undefined): PhaseView {
   const [cycle, setCycle] = useState<number | null>(null);
   const [loupe, setLoupe] = useState<PickedEdge | null>(null);
   const [unit, setUnit] = useState<Unit>("degrees");
+  const [focus, setFocus] = useState<Focus | null>(null);
   const count = strip?.cycles.length ?? 0;
   const edges: PickedEdge[] = (strip?.lanes ?? []).flatMap((lane) =>
     lane.edges.map((e) => ({ cam: lane.cam, segment: lane.segment, edge: e.edge })),
@@ -43,9 +50,9 @@ export function usePhaseView(strip: Strip | undefined): PhaseView {
     "shift+e": () => stepEdge(-1),
     l: () => (loupe ? setLoupe(null) : stepEdge(1)),
     Escape: () => setLoupe(null),
-    t: () => hasTeeth && setUnit((now) => (now === "degrees" ? "teeth" : "degrees")),
+    t: () => hasTeeth && setUnit((now) => UNITS[(UNITS.indexOf(now) + 1) % UNITS.length] ?? "degrees"),
   });
-  return { cycle, setCycle, step, loupe, setLoupe, unit, setUnit };
+  return { cycle, setCycle, step, loupe, setLoupe, unit, setUnit, focus, setFocus };
 }
 
 export function sameEdge(a: PickedEdge, b: PickedEdge | null): boolean {

@@ -1,0 +1,106 @@
+/** The offset of every cam from cycle to cycle: steps and drifts show here, and when they came. */
+import { Box, Text } from "@chakra-ui/react";
+
+import type { Schemas } from "../../api/client";
+import { ink } from "../../app/theme";
+import { SvgText, useWidth } from "../../ui";
+import { LABEL_PX, type Lane } from "./strip-geometry";
+
+const H = 132;
+const TOP = 10;
+const BOTTOM = 22;
+
+type Cam = Schemas["CamResult"];
+type Props = { cams: Cam[]; lanes: Lane[] };
+
+export function TrendPlot({ cams, lanes }: Props) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const drawn = cams.filter((cam) => (cam.per_cycle?.length ?? 0) >= 3);
+  if (!drawn.length) return <Box ref={ref} />;
+  const points = drawn.flatMap((cam) => cam.per_cycle ?? []);
+  const [from, to] = range(points.map((p) => p.time_s), 0.1);
+  const [low, high] = range(points.map((p) => p.offset_deg), 1);
+  const right = Math.max(width, 360) - 14;
+  const x = (s: number) => LABEL_PX + ((s - from) / (to - from)) * (right - LABEL_PX);
+  const y = (deg: number) => TOP + ((deg - low) / (high - low)) * (H - TOP - BOTTOM);
+  const compared = drawn.some((cam) => cam.offset_deg !== null && cam.offset_deg !== undefined);
+  return (
+    <Box ref={ref} mt="4" data-testid="trend">
+      <Text fontWeight="650" mb="1">
+        {compared ? "Offset from cycle to cycle" : "Place from cycle to cycle, against each cam's own mean"}{" "}
+        <Box as="span" color="mute" fontWeight="400" fontSize="12.5px">
+          late is down
+        </Box>
+      </Text>
+      {width > 0 && (
+        <svg width={width} height={H} role="img" aria-label={drawn.map(trendWords).join("; ")} style={{ display: "block" }}>
+          {gridLines(low, high).map((deg) => (
+            <g key={deg}>
+              <line x1={LABEL_PX} x2={right} y1={y(deg)} y2={y(deg)} stroke={ink("line")} strokeWidth={deg === 0 ? 1.6 : 0.8} />
+              <SvgText x={LABEL_PX - 8} y={y(deg) + 4} textAnchor="end" size={11} fill={ink("mute")}>
+                {deg === 0 ? "0°" : `${Math.abs(deg)}° ${deg > 0 ? "late" : "early"}`}
+              </SvgText>
+            </g>
+          ))}
+          {[from, (from + to) / 2, to].map((s, i) => (
+            <SvgText key={s} x={x(s)} y={H - 6} textAnchor={i === 0 ? "start" : i === 1 ? "middle" : "end"} size={11} fill={ink("mute")}>
+              {s.toFixed(1)} s
+            </SvgText>
+          ))}
+          {drawn.map((cam) => (
+            <CamTrend key={`${cam.cam} ${cam.segment ?? ""}`} cam={cam} lane={lanes.find((l) => l.cam === cam.cam)} x={x} y={y} right={right} />
+          ))}
+        </svg>
+      )}
+    </Box>
+  );
+}
+
+type TrendProps = { cam: Cam; lane: Lane | undefined; x: (s: number) => number; y: (deg: number) => number; right: number };
+
+function CamTrend({ cam, lane, x, y, right }: TrendProps) {
+  const points = cam.per_cycle ?? [];
+  const color = ink(lane?.shaft === "exhaust" ? "exhaust" : "intake");
+  const line = points.map((p, i) => `${i ? "L" : "M"}${x(p.time_s).toFixed(1)} ${y(p.offset_deg).toFixed(1)}`).join("");
+  const last = points.at(-1);
+  const step = cam.step;
+  return (
+    <g>
+      <path d={line} fill="none" stroke={color} strokeWidth="1.4" strokeDasharray={lane && lane.bank > 1 ? "5 3" : undefined} />
+      {points.length < 120 && points.map((p) => <circle key={p.time_s} cx={x(p.time_s)} cy={y(p.offset_deg)} r="2.6" fill={color} />)}
+      {last && (
+        <SvgText x={Math.min(x(last.time_s), right - 4)} y={y(last.offset_deg) - 6} textAnchor="end" size={11.5} weight={600} fill={color}>
+          {lane?.name ?? cam.cam}
+        </SvgText>
+      )}
+      {step && (
+        <g>
+          <line x1={x(step.time_s)} x2={x(step.time_s)} y1={TOP} y2={H - BOTTOM} stroke={ink("late")} strokeWidth="1.6" strokeDasharray="4 3" />
+          <SvgText x={x(step.time_s) + 5} y={TOP + 9} size={11.5} weight={650} fill={ink("late")}>
+            {`moves at ${step.time_s.toFixed(1)} s`}
+          </SvgText>
+        </g>
+      )}
+    </g>
+  );
+}
+
+function trendWords(cam: Cam): string {
+  const step = cam.step ? `, moves from ${cam.step.before_deg.toFixed(1)} to ${cam.step.after_deg.toFixed(1)} degrees at ${cam.step.time_s.toFixed(1)} s` : ", no step";
+  return `${cam.cam}${step}`;
+}
+
+/** Smallest to largest, at least `least` wide, with a little room. */
+function range(values: number[], least: number): [number, number] {
+  const low = Math.min(...values);
+  const high = Math.max(...values);
+  const room = Math.max(0.12 * (high - low), (least - (high - low)) / 2);
+  return [low - room, high + room];
+}
+
+function gridLines(low: number, high: number): number[] {
+  const step = [0.2, 0.5, 1, 2, 5, 10, 20, 50].find((s) => (high - low) / s <= 4) ?? 90;
+  const lines: number[] = [];
+  for (let deg = Math.ceil(low / step) * step; deg <= high; deg += step) lines.push(Number(deg.toFixed(1)));
+  return lines;
+}
