@@ -122,3 +122,37 @@ def test_every_other_address_is_a_screen(call: Caller) -> None:
     answer = call("GET", "/jobs/3/phase")
     assert answer.status_code in (200, 503)
     assert answer.headers["content-type"].startswith(("text/html", "application/json"))
+
+
+def test_a_low_pass_is_switched_on_and_off_and_the_result_follows(call: Caller, job_id: int) -> None:
+    capture_id = add(call, job_id).json()["id"]
+    address = f"/api/captures/{capture_id}/channels/c2/filter"
+    on = call("PUT", address, json={"filter_hz": 2000.0}).json()
+    assert {c["column"]: c["filter_hz"] for c in on["switching"]} == {"c1": None, "c2": 2000.0, "c3": None}
+    result = call("GET", f"/api/jobs/{job_id}/result").json()["captures"][0]
+    assert [effect["channel"] for effect in result["filters"]] == ["c2"]
+    call("PUT", address, json={"filter_hz": None})
+    assert call("GET", f"/api/jobs/{job_id}/result").json()["captures"][0]["filters"] == []
+    assert call("PUT", address, json={"filter_hz": -1.0}).status_code == 422
+    assert call("PUT", address.replace("c2", "c9"), json={"filter_hz": 50.0}).status_code == 404
+
+
+def test_what_a_capture_taught_becomes_a_profile_for_the_job(call: Caller) -> None:
+    bare: dict[str, object] = {"schema": "phasko.engine/1", "name": "Unknown four", "cylinders": 4, "crank": {}}
+    bare["firing_order"] = [1, 3, 4, 2]
+    engine = call("POST", "/api/engines", files={"profile": ("bare.json", json.dumps(bare).encode())}).json()
+    body = {"vehicle": "Mower", "make_model": "", "complaint": "", "codes": [], "engine_id": engine["id"]}
+    job_id = call("POST", "/api/jobs", json=body).json()["id"]
+    capture_id = add(call, job_id).json()["id"]
+    seen = call("GET", f"/api/jobs/{job_id}/result").json()["captures"][0]
+    assert seen["learnt"]["wheel"] == "60-2"
+    assert call("POST", f"/api/captures/{capture_id}/learnt-engine", json={"name": ""}).status_code == 422
+    made = call("POST", f"/api/captures/{capture_id}/learnt-engine", json={"name": "Mower four"}).json()
+    profile = call("GET", f"/api/engines/{made['id']}").json()
+    assert profile["crank"]["wheel"]["slots"] == 60
+    assert profile["crank"].get("index_deg") is None
+    assert sorted(len(cam["edges"]) for cam in profile["cams"]) == [4, 6]
+    assert call("GET", f"/api/jobs/{job_id}").json()["engine"]["name"] == "Mower four"
+    again = call("POST", f"/api/captures/{capture_id}/learnt-engine", json={"name": "Once more"})
+    assert again.status_code == 403
+    assert "taught nothing" in again.json()["what"]

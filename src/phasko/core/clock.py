@@ -136,13 +136,13 @@ def crank_clock(
     index_deg: float | None,
     firing_deg: float = 180.0,
     inductive: bool = False,
-    end_s: float = math.inf,
+    span_s: tuple[float, float] = (0.0, math.inf),
 ) -> CrankClock:
     """Builds the clock from counted teeth; pieces under one turn are left out, their time still counts as turning.
 
     ``firing_deg`` is the angle from one firing to the next, which the speed follows. The field of an ``inductive``
-    sensor leans towards a gap, so that the crossings of the teeth beside it are less sure. ``end_s`` is where the
-    capture ends: an engine that has stopped before has run out.
+    sensor leans towards a gap, so that the crossings of the teeth beside it are less sure. ``span_s`` is
+    where the capture begins and ends: an engine that stands there starts from rest, or has run out.
     """
     angles = np.array(wheel.angles_deg)
     sensor = _sensor_covariance(wheel, inductive)
@@ -164,8 +164,8 @@ def crank_clock(
             rows, tooth, running = rows[sound], tooth[sound], running[sound]
         last = number == count.piece.max()
         rests = (
-            number > 0 or _starts_from_rest(times_s[rows], running),
-            not last or _runs_out(times_s[rows], running, end_s),
+            number > 0 or _starts_from_rest(times_s[rows], running, span_s[0]),
+            not last or _runs_out(times_s[rows], running, span_s[1]),
         )
         made = _piece(times_s[rows], running, tooth % count.teeth, sensor, rests, firing_deg, common)
         if made is not None:
@@ -184,11 +184,11 @@ def _sensor_covariance(wheel: Wheel, inductive: bool) -> Floats:
     return np.diag(beside**2)
 
 
-def _starts_from_rest(times_s: Floats, running: Floats) -> bool:
+def _starts_from_rest(times_s: Floats, running: Floats, start_s: float) -> bool:
     first_turn = np.interp(running[0] + 360.0, running, times_s) - times_s[0]
     typical = (times_s[-1] - times_s[0]) * 360.0 / (running[-1] - running[0])
     opening = np.interp(running[0] + 30.0, running, times_s) - times_s[0]
-    return bool(first_turn > 1.6 * typical or opening > 3.0 * typical / 12 or times_s[0] > 5.0 * typical / 12)
+    return bool(first_turn > 1.6 * typical or opening > 3.0 * typical / 12 or times_s[0] - start_s > 5.0 * typical / 12)
 
 
 def _runs_out(times_s: Floats, running: Floats, end_s: float) -> bool:

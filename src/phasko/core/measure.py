@@ -119,7 +119,7 @@ def _measure(
     times, count = counted_teeth(train, engine, problems)
     if is_another_wheel(times, count, engine.crank.known_wheel):
         return _other_wheel(recording, engine, train, problems)
-    clock, modulo = _clock(times, count, engine, aux, recording.start_s + recording.duration_s)
+    clock, modulo = _clock(times, count, engine, aux, (recording.start_s, recording.start_s + recording.duration_s))
     wheel = wheel_name(engine.crank.known_wheel)
     if not clock.pieces:
         text = "Less than a whole turn with a steady count of teeth."
@@ -188,11 +188,11 @@ def _silent(recording: Recording, profile: EngineProfile, trains: Mapping[str, E
 
 
 def _clock(
-    times: Floats, count: ToothCount, engine: EngineProfile, aux: Mapping[str, EdgeTrain], end_s: float
+    times: Floats, count: ToothCount, engine: EngineProfile, aux: Mapping[str, EdgeTrain], span_s: tuple[float, float]
 ) -> tuple[CrankClock, float | None]:
     """(the clock, after which angle it repeats: ``None`` once the turn is known)."""
     crank = engine.crank
-    about = (crank.index_deg, 720.0 / engine.cylinders, crank.sensor == "vr", end_s)
+    about = (crank.index_deg, 720.0 / engine.cylinders, crank.sensor == "vr", span_s)
     clock = crank_clock(times, count, crank.known_wheel, *about)
     if count.signature:
         return clock, None

@@ -20,6 +20,8 @@ Ints = NDArray[np.int64]
 
 _MOST_SLOTS = 360
 _LONGEST_GAP = 5
+_LEAST_TURNS = 3
+"""So often a pattern must come round to be one, else a few lost teeth make one up."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +104,7 @@ def _period(slots: Ints) -> int | None:
     """After how many edges the gaps come round; ``None`` without any."""
     if np.count_nonzero(slots > 1) < 3:
         return None
-    most = min(_MOST_SLOTS, slots.size // 2)
+    most = min(_MOST_SLOTS, slots.size // _LEAST_TURNS)
     for period in range(2, most + 1):
         first, later = slots[:-period], slots[period:]
         odd = (first > 1) | (later > 1)

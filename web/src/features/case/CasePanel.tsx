@@ -73,7 +73,7 @@ function Body({ analysis, verdict }: Props & { verdict: Verdict | undefined }) {
           <Text fontSize="13.5px">{verdict.undecided_because}</Text>
         </Box>
       )}
-      {verdict.undecided && verdict.faults.every((f) => !f.for.length && !f.against?.length) && (
+      {verdict.undecided && verdict.faults.every((f) => !f.for?.length && !f.against?.length) && (
         <Text fontSize="12.5px" color="mute">
           These are the chances before any measurement.
         </Text>

@@ -137,7 +137,16 @@ function TeethLabels({ lane, shown, scale, y, backwards, pitchDeg }: TeethProps)
         const x = scale.x(edge.deg);
         const left = x > scale.right - 44;
         return (
-          <SvgText key={edge.edge} x={left ? x - 5 : x + 5} y={y} size={11} weight={600} textAnchor={left ? "end" : "start"} fill={ink("ink")}>
+          <SvgText
+            key={edge.edge}
+            x={left ? x - 5 : x + 5}
+            y={y}
+            size={11}
+            weight={650}
+            textAnchor={left ? "end" : "start"}
+            fill={ink("ink")}
+            style={{ paintOrder: "stroke", stroke: ink("paper"), strokeWidth: 3 }}
+          >
             {teeth.toFixed(1)}
           </SvgText>
         );

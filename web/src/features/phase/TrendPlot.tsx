@@ -1,5 +1,5 @@
 /** The offset of every cam from cycle to cycle: steps and drifts show here, and when they came. */
-import { Box, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
 import { ink } from "../../app/theme";
@@ -32,6 +32,7 @@ export function TrendPlot({ cams, lanes }: Props) {
           late is down
         </Box>
       </Text>
+      <Legend cams={drawn} lanes={lanes} />
       {width > 0 && (
         <svg width={width} height={H} role="img" aria-label={drawn.map(trendWords).join("; ")} style={{ display: "block" }}>
           {gridLines(low, high).map((deg) => (
@@ -48,7 +49,7 @@ export function TrendPlot({ cams, lanes }: Props) {
             </SvgText>
           ))}
           {drawn.map((cam) => (
-            <CamTrend key={`${cam.cam} ${cam.segment ?? ""}`} cam={cam} lane={lanes.find((l) => l.cam === cam.cam)} x={x} y={y} right={right} />
+            <CamTrend key={`${cam.cam} ${cam.segment ?? ""}`} cam={cam} lane={lanes.find((l) => l.cam === cam.cam)} x={x} y={y} />
           ))}
         </svg>
       )}
@@ -56,23 +57,45 @@ export function TrendPlot({ cams, lanes }: Props) {
   );
 }
 
-type TrendProps = { cam: Cam; lane: Lane | undefined; x: (s: number) => number; y: (deg: number) => number; right: number };
+function colorOf(lane: Lane | undefined): string {
+  return ink(lane?.shaft === "exhaust" ? "exhaust" : "intake");
+}
 
-function CamTrend({ cam, lane, x, y, right }: TrendProps) {
+/** The second bank is dashed, so that colour alone tells nothing. */
+function dashOf(lane: Lane | undefined): string | undefined {
+  return lane && lane.bank > 1 ? "5 3" : undefined;
+}
+
+function Legend({ cams, lanes }: Props) {
+  return (
+    <Flex gap="4" wrap="wrap" fontSize="12.5px">
+      {cams.map((cam) => {
+        const lane = lanes.find((l) => l.cam === cam.cam);
+        return (
+          <Flex key={`${cam.cam} ${cam.segment ?? ""}`} align="center" gap="1.5">
+            <svg width="24" height="8" aria-hidden="true">
+              <line x1="0" x2="24" y1="4" y2="4" stroke={colorOf(lane)} strokeWidth="2" strokeDasharray={dashOf(lane)} />
+            </svg>
+            {lane?.name ?? cam.cam}
+            {new Set(cams.map((c) => c.segment)).size > 1 && `, ${cam.segment ?? ""}`}
+          </Flex>
+        );
+      })}
+    </Flex>
+  );
+}
+
+type TrendProps = { cam: Cam; lane: Lane | undefined; x: (s: number) => number; y: (deg: number) => number };
+
+function CamTrend({ cam, lane, x, y }: TrendProps) {
   const points = cam.per_cycle ?? [];
-  const color = ink(lane?.shaft === "exhaust" ? "exhaust" : "intake");
+  const color = colorOf(lane);
   const line = points.map((p, i) => `${i ? "L" : "M"}${x(p.time_s).toFixed(1)} ${y(p.offset_deg).toFixed(1)}`).join("");
-  const last = points.at(-1);
   const step = cam.step;
   return (
     <g>
-      <path d={line} fill="none" stroke={color} strokeWidth="1.4" strokeDasharray={lane && lane.bank > 1 ? "5 3" : undefined} />
+      <path d={line} fill="none" stroke={color} strokeWidth="1.4" strokeDasharray={dashOf(lane)} />
       {points.length < 120 && points.map((p) => <circle key={p.time_s} cx={x(p.time_s)} cy={y(p.offset_deg)} r="2.6" fill={color} />)}
-      {last && (
-        <SvgText x={Math.min(x(last.time_s), right - 4)} y={y(last.offset_deg) - 6} textAnchor="end" size={11.5} weight={600} fill={color}>
-          {lane?.name ?? cam.cam}
-        </SvgText>
-      )}
       {step && (
         <g>
           <line x1={x(step.time_s)} x2={x(step.time_s)} y1={TOP} y2={H - BOTTOM} stroke={ink("late")} strokeWidth="1.6" strokeDasharray="4 3" />
