@@ -56,7 +56,7 @@ def test_a_low_pass_says_what_it_does(browser: WebDriver, server: str) -> None:
     press(browser, "r")
     panel = seen(browser, "filters")
     panel.find_elements(By.XPATH, ".//button[text()='500 Hz']")[0].click()
-    assert "moves edges by" in reads(browser, "filters", "too much")
+    assert "at most" in reads(browser, "filters", "moves edges by")
     seen(browser, "filters").find_elements(By.XPATH, ".//button[text()='Off']")[0].click()
     reads(browser, "trend", "Offset from cycle to cycle")
 
