@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import butter, sosfiltfilt
 
 from phasko.core.documents.analysis import FilterResult, Problem
 from phasko.core.edges import EdgeTrain
@@ -36,6 +35,9 @@ def filtered(samples: Samples, interval_s: float, filter_hz: float) -> Samples:
     """The samples after a Butterworth low-pass of fourth order run forwards and backwards (Gustafsson, IEEE Trans.
     Signal Processing 44, 1996, 988), which doubles its order and cancels its delay. Missing samples are bridged by a
     straight line for the filter and stay missing. Unchanged where the corner is not below half the sample rate."""
+    # Loaded only when a filter is on: this package alone would double the start of the command line.
+    from scipy.signal import butter, sosfiltfilt
+
     share = 2.0 * filter_hz * interval_s
     if share >= 0.99 or samples.size < 64:
         return samples
