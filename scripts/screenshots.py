@@ -29,6 +29,7 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("phase-loupe", "/jobs/11/phase", "light", 1280, 800, "e"),
     ("phase-raw", "/jobs/12/phase", "light", 1280, 1100, "r"),
     ("phase-768", "/jobs/12/phase", "light", 768, 1024, ""),
+    ("phase-irregular", "/jobs/4/phase", "light", 1280, 1000, "i"),
     ("captures", "/jobs/12/captures", "light", 1280, 800, ""),
     ("call", "/jobs/12/call", "light", 1280, 800, ""),
 ]

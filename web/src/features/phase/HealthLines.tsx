@@ -102,7 +102,7 @@ const WORDS: Record<Span["state"], string> = {
 };
 
 function shortName(name: string): string {
-  const text = name === "crank" ? "Crank" : name;
+  const text = name === "crank" ? "Crank" : name.replace(/^Bank (\d) (\w+) cam$/, "B$1 $2");
   return text.length > 15 ? `${text.slice(0, 14)}…` : text;
 }
 
