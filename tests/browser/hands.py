@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 from collections.abc import Sequence
 
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
@@ -35,8 +36,16 @@ def seen(browser: WebDriver, test_id: str) -> WebElement:
 def reads(browser: WebDriver, test_id: str, words: str) -> str:
     """Waits until that part shows these words; returns all it shows."""
     place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
-    WebDriverWait(browser, PATIENCE_S).until(until.text_to_be_present_in_element(place, words))
-    return str(browser.find_element(*place).text)
+
+    def shown(driver: WebDriver) -> str | bool:
+        text = str(driver.find_element(*place).text)
+        return text if words in text else False
+
+    # A screen that is drawn anew while it is read is read again.
+    patient = WebDriverWait(
+        browser, PATIENCE_S, ignored_exceptions=[NoSuchElementException, StaleElementReferenceException]
+    )
+    return str(patient.until(shown))
 
 
 def gone(browser: WebDriver, test_id: str) -> None:

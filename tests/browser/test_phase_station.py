@@ -35,15 +35,13 @@ def test_a_dying_sensor_is_dated_and_leads_to_its_place(browser: WebDriver, serv
 def test_teeth_are_counted_from_the_gap_either_way(browser: WebDriver, server: str) -> None:
     open_phase(browser, server, "pick-up")
     press(browser, "t", "e")
-    after = seen(browser, "loupe").text
-    assert "wheel teeth after tooth 1" in after
+    after = reads(browser, "loupe", "wheel teeth after tooth 1")
     words = after.split("; ")[1].split(" ")
     forwards, backwards = float(words[0]), float(after.split(", ")[-1].split(" ")[0])
     assert forwards + backwards == pytest.approx(60.0, abs=0.02)
-    strip = seen(browser, "turn-strip").text
-    assert f"{forwards:.1f}" in strip
+    reads(browser, "turn-strip", f"{forwards:.1f}")
     press(browser, "t")
-    assert f"{backwards:.1f}" in seen(browser, "turn-strip").text
+    reads(browser, "turn-strip", f"{backwards:.1f}")
 
 
 def test_the_trend_stands_under_the_table(browser: WebDriver, server: str) -> None:

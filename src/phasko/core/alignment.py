@@ -20,7 +20,7 @@ Ints = NDArray[np.int64]
 
 _ADDED = 6.0
 """Cost of one added edge, in nats: one in four hundred."""
-_LOST = 6.0
+_LOST = 5.0
 """Cost of a first lost tooth; each further one of the same hole costs less, since they go together."""
 _LOST_MORE = 1.0
 _LOST_MOST = 14.0
@@ -29,7 +29,7 @@ _WORST = 9.0
 _JUMP = 2.0
 """Spreads that it costs to take the usual interval around instead of the one before as the measure."""
 _SPREAD = 0.05
-_SPREAD_PER_DEG = 0.006
+_SPREAD_PER_DEG = 0.005
 """How much neighbouring intervals differ (ln ratio), at rest and per degree of pitch: a cranking engine changes its
 speed by up to a quarter within 30 degrees."""
 _MOST_ADDED = 5

@@ -40,7 +40,8 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
     normal prior of the errors' own spread and some run-out (linear Gaussian estimate, Kay, Fundamentals of Statistical
     Signal Processing I, 1993, theorem 11.1), so that slow errors round the wheel, which no neighbour shows, stay in
     the covariance. ``sensor_deg2`` (teeth x teeth) is what the sensor adds that no neighbour shows either. Nothing is
-    removed from coarse wheels, or from fewer than ``TOOTH_ERROR_TURNS`` turns.
+    removed from coarse wheels, or from fewer than ``TOOTH_ERROR_TURNS`` turns. Means are never trusted beyond
+    ``TOOTH_ERROR_FLOOR``: what the formula leaves of a ripple that repeats would else be taken for slow errors.
     """
     half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
     found = _residuals(times_s, running_deg, tooth, teeth, half)
@@ -51,7 +52,7 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
     if sd == 0.0 or half == _STENCIL_COARSE or not enough:
         return ToothErrors(np.zeros(teeth), unknown, sd)
     rows = np.flatnonzero(found.seen >= 2)
-    noise = max(found.within, 1e-12) / found.seen[rows]
+    noise = max(found.within, 1e-12) / found.seen[rows] + (numbers.TOOTH_ERROR_FLOOR.value * sd) ** 2
     weighted = found.equations[rows] / noise[:, None]
     covariance: Floats = np.asarray(
         np.linalg.inv(found.equations[rows].T @ weighted + np.linalg.inv(unknown)), dtype=np.float64

@@ -1,0 +1,80 @@
+"""Spacing errors of the teeth: estimated where turns repeat them, left in the uncertainty where nothing shows them."""
+
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+
+from phasko.core.carrying import gap_error_sd, thin_error_sd
+from phasko.core.tooth_errors import misread_teeth, tooth_errors
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+TEETH = 36
+
+
+def turned(turns: int, errors_deg: Floats, ripple_deg: float = 0.5, teeth: int = TEETH) -> tuple[Floats, Floats, Ints]:
+    """(times, nominal angles, tooth) of a wheel whose teeth stand ``errors_deg`` further on, at a rippled speed."""
+    number = np.arange(turns * teeth)
+    nominal = number * 360.0 / teeth
+    true = nominal + errors_deg[number % teeth]
+    times = (true + ripple_deg * np.sin(np.radians(2 * true))) / 1200.0
+    return times, nominal, number % teeth
+
+
+def nothing(teeth: int = TEETH) -> Floats:
+    return np.zeros((teeth, teeth))
+
+
+def test_errors_of_single_teeth_are_found() -> None:
+    """What is left is a small part; the slow rest round the wheel cannot be seen from neighbours."""
+    true = 0.1 * np.random.default_rng(3).standard_normal(TEETH)
+    found = tooth_errors(*turned(12, true), TEETH, nothing())
+    left = true - true.mean() - (found.removed_deg - found.removed_deg.mean())
+    assert np.std(left) < 0.6 * np.std(true)
+    assert found.sd_deg == pytest.approx(0.1, rel=0.4)
+
+
+def test_what_is_left_fits_the_covariance() -> None:
+    ratios = []
+    for seed in range(30):
+        true = 0.1 * np.random.default_rng(seed).standard_normal(TEETH)
+        found = tooth_errors(*turned(10, true), TEETH, nothing())
+        ratios.append((true - found.removed_deg) / np.sqrt(np.diag(found.covariance_deg2)))
+    assert 0.7 < np.std(np.concatenate(ratios)) < 1.2
+
+
+def test_few_turns_and_coarse_wheels_are_left_as_they_are() -> None:
+    true = 0.1 * np.random.default_rng(4).standard_normal(TEETH)
+    assert not tooth_errors(*turned(3, true), TEETH, nothing()).removed_deg.any()
+    coarse = 0.1 * np.random.default_rng(4).standard_normal(12)
+    assert not tooth_errors(*turned(12, coarse, teeth=12), 12, nothing(12)).removed_deg.any()
+
+
+def test_a_sensors_own_doubt_stays_in_the_covariance() -> None:
+    doubt = np.diag(np.where(np.arange(TEETH) == 5, 0.2**2, 0.0))
+    found = tooth_errors(*turned(3, np.zeros(TEETH)), TEETH, doubt)
+    assert np.sqrt(found.covariance_deg2[5, 5]) == pytest.approx(0.2, rel=0.05)
+
+
+def test_a_pulse_taken_for_a_tooth_is_told_from_a_bad_tooth() -> None:
+    """A tooth that is off every turn is the wheel's; one that is off once is something else."""
+    bad = np.where(np.arange(TEETH) == 7, 0.5, 0.0)
+    times, nominal, tooth = turned(10, bad)
+    assert not misread_teeth(times, nominal, tooth, TEETH).any()
+    times[150] += 0.4 / 1200.0
+    assert np.flatnonzero(misread_teeth(times, nominal, tooth, TEETH)).tolist() == [150]
+
+
+def test_a_gap_costs_what_hidden_teeth_cost() -> None:
+    times, nominal, tooth = turned(10, np.zeros(TEETH))
+    kept = tooth < TEETH - 2
+    calm = gap_error_sd(times[kept], nominal[kept], tooth[kept])
+    rippled, *_ = turned(10, np.zeros(TEETH), ripple_deg=5.0)
+    assert calm < 0.01
+    assert gap_error_sd(rippled[kept], nominal[kept], tooth[kept]) > 3 * calm
+
+
+@pytest.mark.parametrize(("teeth", "least", "most"), [(6, 0.5, 20.0), (12, 0.0, 0.6)])
+def test_thin_teeth_cost_more_the_fewer_there_are(teeth: int, least: float, most: float) -> None:
+    times, nominal, tooth = turned(10, np.zeros(teeth), ripple_deg=4.0, teeth=teeth)
+    assert least <= thin_error_sd(times, nominal, tooth, 180.0) <= most
