@@ -16,7 +16,6 @@ def test_without_damage_every_edge_is_the_next_tooth() -> None:
     found = align(TIMES, GAPS)
     assert (found.first, found.tooth) == (0, 0)
     assert found.steps.tolist() == list(range(TIMES.size))
-    assert np.abs(found.misfit).max() < 1e-9
 
 
 @pytest.mark.parametrize("skipped", [3, 8, 10])

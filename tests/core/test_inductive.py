@@ -14,7 +14,7 @@ from phasko.core.documents import EngineProfile
 from phasko.core.inductive import inductive_edges
 from phasko.core.measure import CaptureMeasurement, measure_capture
 from phasko.core.recording import Channel, Recording
-from tests.builders import pool_engine, recording_of
+from tests.builders import codes, pool_engine, recording_of
 
 STRAIGHT_SIX = "tarrant-3.0-straight-six"
 
@@ -36,10 +36,6 @@ def recorded(
 
 def offsets(measured: CaptureMeasurement, segment: str = "cranking") -> dict[str, float]:
     return {r.cam.id: r.offset.offset.value for r in measured.cams if r.offset and r.segment == segment}
-
-
-def codes(measured: CaptureMeasurement) -> set[str]:
-    return {problem.code for problem in measured.problems}
 
 
 @pytest.mark.parametrize("frequency_hz", [37.0, 211.3])

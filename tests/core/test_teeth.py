@@ -52,7 +52,7 @@ def test_an_added_edge_belongs_to_no_tooth() -> None:
     extra = 0.7 * times[200] + 0.3 * times[201]
     count = count_teeth(np.insert(times, 201, extra), known.crank.wheel)
     assert [(odd.kind, odd.count) for odd in count.irregularities] == [("extra", 1)]
-    assert np.count_nonzero(count.tooth_number < 0) == 1
+    assert np.count_nonzero(count.tooth_number == -1) == 1
 
 
 def test_a_swing_of_speed_is_no_irregularity() -> None:
@@ -91,7 +91,7 @@ def test_another_wheel_misses_the_gaps(seen: str, expected: str) -> None:
     )
     times = tooth_times(there, 9)
     count = count_teeth(times, known.crank.wheel)
-    assert is_another_wheel(times, count, known.crank.wheel) == (seen != expected)
+    assert is_another_wheel(count, known.crank.wheel) == (seen != expected)
 
 
 def test_lost_edges_leave_the_gaps_seen() -> None:
@@ -148,3 +148,12 @@ def test_three_in_a_hundred_edges_lost_or_added_are_survived_or_refused() -> Non
     assert len(trusted) >= 10
     assert np.mean(trusted) < 0.06
     assert max(trusted) < 0.25
+
+
+def test_a_tooth_beside_an_added_edge_is_not_relied_on() -> None:
+    """Either of the two could be the tooth; the clock goes over both."""
+    known = profile()
+    times = tooth_times(known, 8)
+    extra = 0.8 * times[200] + 0.2 * times[201]
+    count = count_teeth(np.insert(times, 201, extra), known.crank.wheel)
+    assert np.flatnonzero(count.tooth_number < 0).tolist() == [200, 201]

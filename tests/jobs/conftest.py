@@ -1,20 +1,10 @@
 """A workshop with one engine and one job."""
 
-from collections.abc import Iterator
-from pathlib import Path
-
 import pytest
 
 from phasko.jobs.opening import JobSummary, open_job, save_engine
 from phasko.store import Database
 from tests.builders import FOUR, pool_engine
-
-
-@pytest.fixture
-def database(tmp_path: Path) -> Iterator[Database]:
-    opened = Database(tmp_path)
-    yield opened
-    opened.close()
 
 
 @pytest.fixture

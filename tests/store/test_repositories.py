@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -17,13 +15,6 @@ from phasko.store.models import Capture, CaptureFile, Job, Result, SampleChunk, 
 from tests.builders import recording_of, square_wave
 
 FILES = {"description": ("x.capture.json", b"{}"), "data": ("x.csv", b"time_s,c1\n")}
-
-
-@pytest.fixture
-def database(tmp_path: Path) -> Iterator[Database]:
-    opened = Database(tmp_path)
-    yield opened
-    opened.close()
 
 
 @pytest.fixture

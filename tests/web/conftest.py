@@ -1,8 +1,5 @@
 """The application over an empty workshop, called without a network."""
 
-from collections.abc import Iterator
-from pathlib import Path
-
 import pytest
 from argon2 import PasswordHasher
 from fastapi import FastAPI
@@ -11,13 +8,6 @@ from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.guard import Door
 from tests.web.caller import Caller
-
-
-@pytest.fixture
-def database(tmp_path: Path) -> Iterator[Database]:
-    opened = Database(tmp_path)
-    yield opened
-    opened.close()
 
 
 @pytest.fixture

@@ -17,6 +17,7 @@ __all__ = ["Alignment", "align"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 
 _ADDED = 6.0
 """Cost of one added edge, in nats: one in four hundred."""
@@ -40,13 +41,32 @@ _STEPS = 4096
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Alignment:
-    """For each edge how many teeth it is after edge ``first`` (-1: an added edge), and the misfit (ln ratio) of the
-    interval before it. ``tooth`` is the tooth of edge ``first``; edges before it are added ones."""
+    """For each edge how many teeth it is after edge ``first`` (-1: an added edge). ``tooth`` is the tooth of edge
+    ``first``; edges before it are added ones."""
 
     first: int
     tooth: int
     steps: Ints
-    misfit: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Ways:
+    """Ways to arrive at an edge, one row a way: how many edges back, over how many teeth, at what price; and, by the
+    tooth arrived at (columns), from which tooth and over how many degrees (ln)."""
+
+    back: Ints
+    steps: Ints
+    price: Floats
+    before: Ints
+    log_degrees: Floats
+
+    def rows(self, chosen: Bools) -> _Ways:
+        """Only the chosen ways."""
+        return _Ways(*(getattr(self, name)[chosen] for name in _Ways.__slots__))
+
+    def and_also(self, others: _Ways) -> _Ways:
+        """These and the others."""
+        return _Ways(*(np.concatenate([getattr(self, name), getattr(others, name)]) for name in _Ways.__slots__))
 
 
 def align(times_s: Floats, gaps_deg: Floats, tooth: int | None = None, log_slowness: float | None = None) -> Alignment:
@@ -77,71 +97,57 @@ class _Table:
         self.cost = np.full((n, self.teeth), np.inf)
         self.speed = np.zeros((n, self.teeth))
         self.origin = np.zeros((n, self.teeth), dtype=np.int64)
-        self.misfit = np.zeros((n, self.teeth))
         most_added = min(_MOST_ADDED, max(1, n - 1))
         self.around = _usual_log_slowness(times_s, gaps_deg)
         self.usual = self._ways(np.arange(1, _USUAL_STEPS + 1), most_added)
 
-    def _ways(self, steps: Ints, added: int) -> tuple[Ints, Ints, Floats, Floats, Ints]:
-        """(edges back, tooth before, ln degrees, cost, steps) of every way to arrive, one row a way."""
-        back = np.repeat(np.arange(1, added + 1), steps.size)
-        step = np.tile(steps, added)
-        here = np.arange(self.teeth)
-        before = (here[None, :] - step[:, None]) % self.teeth
-        degrees = (
-            self.angle[here[None, :] + 2 * self.teeth] - self.angle[here[None, :] + 2 * self.teeth - step[:, None]]
-        )
+    def _ways(self, steps: Ints, added: int) -> _Ways:
+        """All ways over ``steps`` teeth with up to ``added`` - 1 edges between left out."""
+        back, step = np.repeat(np.arange(1, added + 1), steps.size), np.tile(steps, added)
+        end = np.arange(self.teeth)[None, :] + 2 * self.teeth
+        degrees = self.angle[end] - self.angle[end - step[:, None]]
         lost = np.where(step > 1, np.minimum(_LOST + _LOST_MORE * (step - 2), _LOST_MOST), 0.0)
-        return back, before, np.log(degrees), lost + _ADDED * (back - 1), step
+        before = (end - step[:, None]) % self.teeth
+        return _Ways(back, step, lost + _ADDED * (back - 1), before, np.log(degrees))
 
     def start(self, tooth: int | None, log_slowness: float | None) -> None:
-        self.speed[0] = np.nan if log_slowness is None else log_slowness
+        """Edge 0 is ``tooth``; where that is not known any of the first edges may be the first tooth, whichever."""
+        first = 1 if tooth is not None else min(_MOST_ADDED, self.t.size)
+        self.speed[:first] = np.nan if log_slowness is None else log_slowness
+        self.origin[:first] = -1
         if tooth is None:
-            self.cost[: min(_MOST_ADDED, self.t.size)] = _ADDED * np.arange(min(_MOST_ADDED, self.t.size))[:, None]
-            self.speed[: min(_MOST_ADDED, self.t.size)] = np.nan
-            self.origin[: min(_MOST_ADDED, self.t.size)] = -1
+            self.cost[:first] = _ADDED * np.arange(first)[:, None]
         else:
             self.cost[0, tooth] = 0.0
-        self.origin[0] = -1
 
     def arrive(self, edge: int) -> None:
-        back, before, log_degrees, price, step = self._reach(edge)
-        if back.max() > edge:
-            near = back <= edge
-            back, before, log_degrees, price, step = (
-                back[near],
-                before[near],
-                log_degrees[near],
-                price[near],
-                step[near],
-            )
-        waited = np.log(np.maximum(self.t[edge] - self.t[edge - back], 1e-12))
-        now = waited[:, None] - log_degrees
-        earlier = self.speed[edge - back][np.arange(back.size)[:, None], before]
+        """Fills the row of ``edge`` from the rows before it."""
+        ways = self._reach(edge)
+        if ways.back.max() > edge:
+            ways = ways.rows(ways.back <= edge)
+        from_edge = (edge - ways.back)[:, None]
+        waited = np.log(np.maximum(self.t[edge] - self.t[from_edge], 1e-12))
+        now = waited - ways.log_degrees
+        earlier = self.speed[from_edge, ways.before]
         misfit = np.where(np.isnan(earlier), 0.0, now - earlier)
         local = now - self.around[edge]
         jumped = np.hypot(local, _JUMP * self.spread) < np.abs(misfit)
         misfit = np.where(jumped, local, misfit)
-        cost = self.cost[edge - back][np.arange(back.size)[:, None], before]
-        cost = (
-            cost
-            + price[:, None]
-            + np.minimum(0.5 * (misfit / self.spread) ** 2 + np.where(jumped, 0.5 * _JUMP**2, 0.0), _WORST)
-        )
+        strange = 0.5 * (misfit / self.spread) ** 2 + np.where(jumped, 0.5 * _JUMP**2, 0.0)
+        cost = self.cost[from_edge, ways.before] + ways.price[:, None] + np.minimum(strange, _WORST)
         best = np.argmin(cost, axis=0)
         here = np.arange(self.teeth)
         found = cost[best, here]
         better = found < self.cost[edge]
         self.cost[edge] = np.where(better, found, self.cost[edge])
-        origin = back[best] * _STEPS + step[best]
+        origin = ways.back[best] * _STEPS + ways.steps[best]
         self.origin[edge] = np.where(better, origin, self.origin[edge])
         kept = misfit[best, here]
-        self.misfit[edge] = np.where(better, kept, 0.0)
-        plain = (back[best] == 1) & (step[best] == 1) & (np.abs(kept) < 0.5)
+        plain = (ways.back[best] == 1) & (ways.steps[best] == 1) & (np.abs(kept) < 0.5)
         speed = np.where(plain, now[best, here], now[best, here] - 0.5 * kept)
         self.speed[edge] = np.where(better, speed, self.speed[edge])
 
-    def _reach(self, edge: int) -> tuple[Ints, Ints, Floats, Floats, Ints]:
+    def _reach(self, edge: int) -> _Ways:
         """The usual ways, and after a hole also those over as many teeth as the speed suggests."""
         slowness = max(self._slowness(before) for before in range(max(0, edge - 4), edge))
         if not np.isfinite(slowness):
@@ -153,14 +159,7 @@ class _Table:
         high = min(2 * self.teeth - 1, int(1.5 * passed) + 1)
         if high < low:
             return self.usual
-        far, near = self._ways(np.arange(low, high + 1), 1), self.usual
-        return (
-            np.concatenate([far[0], near[0]]),
-            np.concatenate([far[1], near[1]]),
-            np.concatenate([far[2], near[2]]),
-            np.concatenate([far[3], near[3]]),
-            np.concatenate([far[4], near[4]]),
-        )
+        return self._ways(np.arange(low, high + 1), 1).and_also(self.usual)
 
     def _slowness(self, edge: int) -> float:
         """ln of s per deg at an edge: the usual one around it where teeth are alike, else that of the best way there.
@@ -176,11 +175,10 @@ class _Table:
         ends = range(n - 1, max(-1, n - 1 - _MOST_ADDED), -1)
         edge = min(ends, key=lambda e: float(self.cost[e].min()) + _ADDED * (n - 1 - e))
         tooth = int(np.argmin(self.cost[edge]))
-        visited, misfit = [], np.zeros(n)
+        visited = []
         behind = 0
         while True:
             visited.append((edge, behind))
-            misfit[edge] = self.misfit[edge, tooth]
             origin = int(self.origin[edge, tooth])
             if origin < 0:
                 break
@@ -191,7 +189,7 @@ class _Table:
         steps = np.full(n, -1, dtype=np.int64)
         for place, before in visited:
             steps[place] = before - behind
-        return Alignment(edge, tooth, steps, misfit)
+        return Alignment(edge, tooth, steps)
 
 
 def _usual_log_slowness(times_s: Floats, gaps_deg: Floats) -> Floats:

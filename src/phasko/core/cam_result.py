@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from phasko.core.cam_reading import CamReading
-from phasko.core.cams import CamOffset
+from phasko.core.cams import CamOffset, side_of
 from phasko.core.chain import pitches_of
-from phasko.core.documents.analysis import CamEdgeResult, CamResult, CamState, CycleOffset, OffsetStepResult
+from phasko.core.documents.analysis import CamEdgeResult, CamResult, CycleOffset, OffsetStepResult
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.wheel import place_between_teeth
+from phasko.core.wheel import place_between_teeth, teeth_from_gap
 
 __all__ = ["cam_results"]
 
@@ -28,16 +28,10 @@ def cam_results(reading: CamReading, engine: EngineProfile) -> list[CamResult]:
                 offset_u95_deg=bank.u95_deg,
                 total_u95_deg=bank.total_u95_deg,
                 cycles=reading.relative.offset.cycles_used if reading.relative is not None else 0,
-                state=_bank_state(bank.offset_deg, reading.cam.tolerance_deg),
+                state=side_of(bank.offset_deg, reading.cam.tolerance_deg),
             )
         )
     return found
-
-
-def _bank_state(offset_deg: float, tolerance_deg: float) -> CamState:
-    if offset_deg > tolerance_deg:
-        return "late"
-    return "early" if offset_deg < -tolerance_deg else "in"
 
 
 def _own(reading: CamReading, engine: EngineProfile) -> CamResult:
@@ -100,7 +94,6 @@ def _edges(reading: CamReading, relative: CamOffset, engine: EngineProfile) -> l
             continue
         standing = (edge.deg + float(means[i])) % 720.0
         after = (standing - (index or 0.0)) % 720.0
-        pitch = wheel.pitch_deg
         found.append(
             CamEdgeResult(
                 edge=i,
@@ -108,7 +101,7 @@ def _edges(reading: CamReading, relative: CamOffset, engine: EngineProfile) -> l
                 measured_deg=standing if index is not None else None,
                 reference_deg=edge.deg if absolute else None,
                 delta_deg=float(means[i]) if absolute else None,
-                teeth_from_gap=round((after % 360.0) / pitch, 2) if pitch is not None and index is not None else None,
+                teeth_from_gap=None if index is None else teeth_from_gap(after, wheel),
                 from_tooth_1_deg=after,
                 between_teeth=round(place_between_teeth(after, wheel), 2),
             )

@@ -16,7 +16,7 @@ from phasko.core.edges import EdgeTrain
 from phasko.core.measurement import CycleStatistics, Measurement, combine_u95, offset_of_cycles
 from phasko.core.pattern import follow_edges
 
-__all__ = ["CamEdges", "CamOffset", "OffsetStep", "cam_edges_in_piece", "cam_offset"]
+__all__ = ["CamEdges", "CamOffset", "OffsetStep", "cam_edges_in_piece", "cam_offset", "side_of"]
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -210,6 +210,11 @@ def _state(stats: CycleStatistics, times_s: Floats, spread: float, trend: float 
         moved = max(moved if moved > 2 * spread else 0.0, float(np.abs(before - after)[2:-2].max()))
     if spread > numbers.UNSTEADY_SPREAD_DEG.value or moved > numbers.UNSTEADY_CHANGE_DEG.value:
         return "unsteady"
-    if stats.mean > tolerance:
+    return side_of(stats.mean, tolerance)
+
+
+def side_of(offset_deg: float, tolerance_deg: float) -> CamState:
+    """``late`` or ``early`` beyond the tolerance, else ``in``."""
+    if offset_deg > tolerance_deg:
         return "late"
-    return "early" if stats.mean < -tolerance else "in"
+    return "early" if offset_deg < -tolerance_deg else "in"

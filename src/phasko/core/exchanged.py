@@ -31,7 +31,7 @@ def exchanged_crank(recording: Recording, profile: EngineProfile) -> Problem | N
         if times.size < 2 * len(profile.crank.known_wheel.angles_deg):
             continue
         count = count_teeth(times, profile.crank.known_wheel)
-        if count.signature and not is_another_wheel(times, count, profile.crank.known_wheel):
+        if count.signature and not is_another_wheel(count, profile.crank.known_wheel):
             text = (
                 f"Channels {described.name} and {channel.name} seem exchanged: {channel.name} carries the crank wheel. "
                 "Correct the roles and measure again; nothing was read from them."

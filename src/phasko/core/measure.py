@@ -117,7 +117,7 @@ def _measure(
         return CaptureMeasurement(recording, profile, tuple(problems), learnt=learning.learnt)
     engine = learning.engine
     times, count = counted_teeth(train, engine, problems)
-    if is_another_wheel(times, count, engine.crank.known_wheel):
+    if is_another_wheel(count, engine.crank.known_wheel):
         return _other_wheel(recording, engine, train, problems)
     clock, modulo = _clock(times, count, engine, aux, (recording.start_s, recording.start_s + recording.duration_s))
     wheel = wheel_name(engine.crank.known_wheel)

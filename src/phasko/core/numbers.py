@@ -69,7 +69,6 @@ SPEED_FLOOR_SHARE = Entry(
 TOOTH_RATIO_ACCEPT = Entry(
     0.3, "ln ratio", "Interval accepted as one tooth without looking further", "(house) half of ln 2"
 )
-TOOTH_RATIO_BREAK = Entry(0.75, "ln ratio", "Beyond, the tooth count is lost and found anew", "(house)")
 MISREAD_LEAST_DEG = Entry(0.12, "deg", "A tooth further than this from its own place is another pulse", "(house)")
 TOOTH_ERROR_TURNS = Entry(5.0, "turns", "Fewer turns: the errors of single teeth are not removed", "(house)")
 TOOTH_ERROR_FLOOR = Entry(0.05, "of tooth errors", "Closer than this a mean residual is not believed", "(house)")

@@ -38,19 +38,19 @@ class LearntWheel:
         return wheel_name(self.wheel)
 
 
-def is_another_wheel(times_s: Floats, count: ToothCount, wheel: Wheel) -> bool:
+def is_another_wheel(count: ToothCount, wheel: Wheel) -> bool:
     """Whether the counted signal comes from another wheel than the profile's.
 
     So when many edges misfit, when most gaps are not where the count passes them, or when some are not and the
     intervals by themselves tell of another regular wheel. Single lost teeth are a fault to report, no other wheel.
     """
-    odd_edges = sum(odd.count for odd in count.irregularities)
-    misfits = count.misfit_share + odd_edges / max(1, times_s.size)
-    if misfits > numbers.WHEEL_MISMATCH_SHARE.value or count.gaps_seen_share < numbers.WHEEL_GAPS_SEEN_LEAST.value:
+    if count.odd_share > numbers.WHEEL_MISMATCH_SHARE.value:
+        return True
+    if count.gaps_seen_share < numbers.WHEEL_GAPS_SEEN_LEAST.value:
         return True
     if count.gaps_seen_share >= numbers.WHEEL_GAPS_SEEN_GOOD.value:
         return False
-    seen = recognised_wheel(times_s)
+    seen = recognised_wheel(count.times_s)
     return seen is not None and seen != wheel_name(wheel)
 
 

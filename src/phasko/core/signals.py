@@ -72,16 +72,15 @@ def counted_teeth(train: EdgeTrain, profile: EngineProfile, problems: list[Probl
         return times, count
     other = train.of_kind("rising" if crank.timing_edge == "falling" else "falling")
     mirrored = count_teeth(other, crank.known_wheel)
-    if _misfit(mirrored, other.size) + 0.2 < _misfit(count, times.size):
+    if _misfit(mirrored) + 0.2 < _misfit(count):
         text = "The crank signal is mirrored: the sensor is probed on its other wire. It was turned round and measured."
         problems.append(Problem(code="mirrored_signal", channel=train.channel, text=text))
         return other, mirrored
     return times, count
 
 
-def _misfit(count: ToothCount, edges: int) -> float:
-    odd_edges = sum(odd.count for odd in count.irregularities)
-    return count.misfit_share + odd_edges / max(1, edges) + 1.0 - count.gaps_seen_share
+def _misfit(count: ToothCount) -> float:
+    return count.odd_share + 1.0 - count.gaps_seen_share
 
 
 def cam_trains(recording: Recording, profile: EngineProfile, problems: list[Problem]) -> dict[str, EdgeTrain]:

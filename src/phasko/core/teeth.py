@@ -22,11 +22,9 @@ Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 
 _ADDED = -1
-_LOST = -2
+_UNREAD = -2
 _DOUBTFUL = -3
 _CHUNK = 8192
-_LOST_AFTER = 8
-"""Edges in a row of which most misfit badly: the count is lost there."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,8 +41,8 @@ class ToothCount:
     """For each edge (at ``times_s``) its running tooth number (turn * teeth + tooth), below 0 when it is no tooth to
     rely on.
 
-    ``tooth_number`` grows from 0 within a piece; pieces (``piece``, one number per edge) are separated by rest or by
-    a place where the count was lost. ``gaps_seen_share`` is the share of the wheel's long gaps that stood, as long as
+    ``tooth_number`` grows from 0 within a piece; pieces (``piece``, one number per edge) are separated by rest, or
+    by a pause of over a turn. ``gaps_seen_share`` is the share of the wheel's long gaps that stood, as long as
     they should be, where the count passed them: near 1 on the right wheel, near 0 on another (1 without long gaps).
     """
 
@@ -53,9 +51,15 @@ class ToothCount:
     piece: Ints
     teeth: int
     irregularities: tuple[Irregularity, ...]
-    misfit_share: float
+    unread_share: float
     repeats_deg: float
     gaps_seen_share: float
+
+    @property
+    def odd_share(self) -> float:
+        """Edges that are in no run long enough to be counted, and those lost and added, over all edges."""
+        odd = sum(one.count for one in self.irregularities)
+        return self.unread_share + odd / max(1, self.times_s.size)
 
     @property
     def signature(self) -> bool:
@@ -70,24 +74,24 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
     read by the likeliest alignment of edges and teeth (``alignment``), which sees the gap before it decides.
     """
     gaps = gaps_deg(wheel)
-    number = np.full(times_s.size, _LOST, dtype=np.int64)
+    number = np.full(times_s.size, _UNREAD, dtype=np.int64)
+    doubtful = np.zeros(times_s.size, dtype=np.bool_)
     piece = np.zeros(times_s.size, dtype=np.int64)
     found: list[Irregularity] = []
-    next_piece = 0
-    for start, stop in itertools.pairwise([0, *_stops(times_s, gaps.size), times_s.size]):
-        if stop - start <= max(4, min(gaps.size, 12)):
-            piece[start:stop] = next_piece
-            next_piece += 1
-            continue
-        run = _Run(times_s[start:stop], gaps)
-        run.count()
-        number[start:stop] = run.number
-        piece[start:stop] = run.pieces() + next_piece
-        next_piece = int(piece[start:stop].max()) + 1
-        found += run.irregularities()
-    misfits = float(np.count_nonzero(number == _LOST)) / max(1, times_s.size)
+    bounds = itertools.pairwise([0, *_stops(times_s, gaps.size), times_s.size])
+    for place, (start, stop) in enumerate(bounds):
+        part = slice(start, stop)
+        piece[part] = place
+        if stop - start > max(4, min(gaps.size, 12)):
+            run = _Run(times_s[part], gaps)
+            run.count()
+            number[part] = run.number
+            odd, doubtful[part] = _irregularities(times_s[part], number[part])
+            found += odd
+    unread = float(np.count_nonzero(number == _UNREAD)) / max(1, times_s.size)
     seen = _gaps_seen_share(times_s, number, piece, gaps)
-    return ToothCount(times_s, number, piece, gaps.size, tuple(found), misfits, repeats_deg(gaps), seen)
+    number[doubtful] = _DOUBTFUL
+    return ToothCount(times_s, number, piece, gaps.size, tuple(found), unread, repeats_deg(gaps), seen)
 
 
 def _stops(times_s: Floats, teeth: int) -> list[int]:
@@ -111,11 +115,10 @@ class _Run:
         self.t = times_s
         self.gaps = gaps
         self.teeth = gaps.size
-        self.number = np.full(times_s.size, _LOST, dtype=np.int64)
-        self.misfit = np.zeros(times_s.size)
+        self.number = np.full(times_s.size, _UNREAD, dtype=np.int64)
 
     def count(self) -> None:
-        """Fills ``number`` (counting from tooth 1 of the first turn) and ``misfit``."""
+        """Fills ``number``, counting from tooth 1 of the first turn."""
         n, window = self.t.size, 3 * self.teeth + 16
         at = self._aligned(0, min(n, window), None, None)
         while at < n - 1:
@@ -139,7 +142,6 @@ class _Run:
         teeth = np.flatnonzero(kept[:last] >= 0)
         last = int(teeth[-1]) + 1 if stop != self.t.size and teeth.size > 1 else last
         self.number[start : start + last] = kept[:last]
-        self.misfit[start : start + last] = found.misfit[:last]
         return start + last - 1 if stop != self.t.size else stop
 
     def _clean(self, at: int) -> int:
@@ -161,44 +163,28 @@ class _Run:
         self.number[at : last + 1] = self.number[at] + np.arange(total + 1)
         return total
 
-    def pieces(self) -> Ints:
-        """A number for each stretch between places where the count was lost; marks those places in ``number``.
 
-        Lost is where, of eight edges in a row, most misfit by more than a whole tooth would."""
-        bad = np.abs(self.misfit) > numbers.TOOTH_RATIO_BREAK.value
-        lost = np.convolve(bad, np.ones(_LOST_AFTER), "same") > _LOST_AFTER / 2
-        self.number[lost] = _LOST
-        begins = np.flatnonzero(lost[1:] & ~lost[:-1]) + 1
-        piece = np.zeros(self.t.size, dtype=np.int64)
-        piece[begins] = 1
-        return np.cumsum(piece)
+def _irregularities(times_s: Floats, number: Ints) -> tuple[list[Irregularity], Bools]:
+    """Lost and added edges, dated; and which teeth stand so near to an added edge that neither is relied on."""
+    counted = np.flatnonzero(number >= 0)
+    doubtful = np.zeros(number.size, dtype=np.bool_)
+    found: list[Irregularity] = []
+    odd = np.flatnonzero((np.diff(counted) > 1) | (np.diff(number[counted]) > 1))
+    for a, b in zip(counted[odd].tolist(), counted[odd + 1].tolist(), strict=True):
+        teeth = int(number[b] - number[a])
+        if teeth > 1:
+            found.append(Irregularity(float(times_s[a]), "missing", teeth - 1))
+        if b - a > 1:
+            found.append(Irregularity(float(times_s[a + 1]), "extra", b - a - 1))
+            span = (times_s[b] - times_s[a]) / teeth
+            doubtful[a] |= _beside(times_s[a + 1 : b] - times_s[a], span)
+            doubtful[b] |= _beside(times_s[b] - times_s[a + 1 : b], span)
+    return found, doubtful
 
-    def irregularities(self) -> list[Irregularity]:
-        """Lost and added edges, dated; teeth too near to an added edge are marked as doubtful."""
-        number = self.number.copy()
-        counted = np.flatnonzero(number >= 0)
-        found: list[Irregularity] = []
-        odd = np.flatnonzero((np.diff(counted) > 1) | (np.diff(number[counted]) > 1))
-        for a, b in zip(counted[odd].tolist(), counted[odd + 1].tolist(), strict=True):
-            between = number[a + 1 : b]
-            if np.any(between == _LOST):
-                continue
-            lost = int(number[b] - number[a]) - 1
-            if lost > 0:
-                found.append(Irregularity(float(self.t[a]), "missing", lost))
-            if between.size:
-                found.append(Irregularity(float(self.t[a + 1]), "extra", int(between.size)))
-                self._doubt(a, b, lost + 1)
-        return found
 
-    def _doubt(self, before: int, after: int, teeth: int) -> None:
-        """An added edge a fraction of a tooth from a tooth could be the tooth itself: neither is relied on."""
-        span = (self.t[after] - self.t[before]) / teeth
-        for edge in range(before + 1, after):
-            if 0.02 * span < self.t[edge] - self.t[before] < 0.45 * span:
-                self.number[before] = _DOUBTFUL
-            if 0.02 * span < self.t[after] - self.t[edge] < 0.45 * span:
-                self.number[after] = _DOUBTFUL
+def _beside(distance_s: Floats, tooth_s: float) -> bool:
+    """Whether any added edge is so near that it could be the tooth itself, yet not the tooth's own bounce."""
+    return bool(np.any((distance_s > 0.02 * tooth_s) & (distance_s < 0.45 * tooth_s)))
 
 
 def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -> float:

@@ -13,6 +13,7 @@ from phasko.core.cycles import cycle_origin_deg
 from phasko.core.documents.analysis import CamState
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.measure import CamReading, CaptureMeasurement
+from phasko.core.wheel import teeth_from_gap
 from phasko.core.words import cam_name
 
 __all__ = ["TurnStrip", "turn_strip"]
@@ -244,12 +245,11 @@ def _lane(reading: CamReading, capture: CaptureMeasurement, origin: float, pitch
 def _edges(reading: CamReading, capture: CaptureMeasurement, origin: float) -> list[StripEdge]:
     assert reading.relative is not None
     means, crank = reading.relative.statistics.edge_means, capture.engine.crank
-    pitch, index = crank.known_wheel.pitch_deg, crank.index_deg or 0.0
+    index = crank.index_deg or 0.0
     found = []
     for i, edge in enumerate(reading.cam.edges):
         if np.isfinite(means[i]):
             measured = edge.deg + float(means[i])
-            teeth = None if pitch is None else round(((measured - index) % 360.0) / pitch, 2)
             found.append(
                 StripEdge(
                     edge=i,
@@ -257,7 +257,7 @@ def _edges(reading: CamReading, capture: CaptureMeasurement, origin: float) -> l
                     measured_deg=_unrolled(measured, origin),
                     reference_deg=None if reading.offset is None else _unrolled(edge.deg, origin),
                     delta_deg=float(means[i]),
-                    teeth_from_gap=teeth,
+                    teeth_from_gap=teeth_from_gap(measured - index, crank.known_wheel),
                 )
             )
     return sorted(found, key=lambda e: e.measured_deg)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from phasko.core.documents.engine import Wheel
 
-__all__ = ["LONG_GAP", "gaps_deg", "place_between_teeth", "repeats_deg", "wheel_name"]
+__all__ = ["LONG_GAP", "gaps_deg", "place_between_teeth", "repeats_deg", "teeth_from_gap", "wheel_name"]
 
 Floats = NDArray[np.float64]
 
@@ -56,3 +56,9 @@ def place_between_teeth(after_tooth_1_deg: float, wheel: Wheel) -> float:
     at = after_tooth_1_deg % 360.0
     before = int(np.searchsorted(angles, at, side="right")) - 1
     return float((at - angles[before]) / (angles[before + 1] - angles[before]))
+
+
+def teeth_from_gap(after_tooth_1_deg: float, wheel: Wheel) -> float | None:
+    """Wheel teeth from tooth 1 to an angle, missing ones counted, two decimals; ``None`` without a regular pitch."""
+    pitch = wheel.pitch_deg
+    return None if pitch is None else round((after_tooth_1_deg % 360.0) / pitch, 2)
