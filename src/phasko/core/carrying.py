@@ -35,8 +35,8 @@ def thin_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints, firing_deg:
 
     Every tooth is hidden in turn and the spline through the others held against it: that is the error at twice the
     spacing. A cubic spline's error shrinks with the fourth power of the spacing (de Boor, A Practical Guide to
-    Splines, 1978, chapter V) as long as there are several teeth in one firing interval, and hardly at all when there
-    are only two, where the ripple is not sampled at all. The ripple comes round with the firings, so that edges share
+    Splines, 1978, chapter V) as long as there are several teeth in one firing interval, hardly at all when there are
+    only two; with fewer the ripple is not sampled, and what the hidden teeth show is too little. The ripple comes round with the firings, so that edges share
     part of the error: ``THIN_SHARED`` makes up for counting them as independent.
     """
     teeth = int(tooth.max()) + 1
@@ -47,7 +47,7 @@ def thin_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints, firing_deg:
     if not errors:
         return float(numbers.THIN_UNKNOWN_SD_DEG.value)
     per_firing = firing_deg / pitch
-    kept = float(np.interp(np.log2(per_firing), [1.0, 3.0], [1.0, 1.0 / 16.0]))
+    kept = float(2.0 ** np.interp(np.log2(per_firing), [0.4, 1.0, 3.0], [1.0, 0.0, -4.0]))
     return kept * numbers.THIN_SHARED.value * float(np.sqrt(np.mean(np.square(errors))))
 
 

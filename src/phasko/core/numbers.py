@@ -72,6 +72,7 @@ TOOTH_RATIO_ACCEPT = Entry(
 MISREAD_LEAST_DEG = Entry(0.12, "deg", "A tooth further than this from its own place is another pulse", "(house)")
 TOOTH_ERROR_TURNS = Entry(5.0, "turns", "Fewer turns: the errors of single teeth are not removed", "(house)")
 TOOTH_ERROR_FLOOR = Entry(0.05, "of tooth errors", "Closer than this a mean residual is not believed", "(house)")
+TOOTH_SD_MOST_DEG = Entry(0.3, "deg", "Largest spacing error believed of a wheel with few teeth", "(cp) cut to tenths")
 RUN_OUT_SHARE = Entry(0.5, "of tooth errors", "Run-out of a signal wheel assumed beside its tooth errors", "(house)")
 PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")
 THIN_SHARED = Entry(1.4, "x", "What edges of one cam share of the error between coarse teeth", "(house)")

@@ -40,16 +40,18 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
     normal prior of the errors' own spread and some run-out (linear Gaussian estimate, Kay, Fundamentals of Statistical
     Signal Processing I, 1993, theorem 11.1), so that slow errors round the wheel, which no neighbour shows, stay in
     the covariance. ``sensor_deg2`` (teeth x teeth) is what the sensor adds that no neighbour shows either. Nothing is
-    removed from coarse wheels, or from fewer than ``TOOTH_ERROR_TURNS`` turns. Means are never trusted beyond
+    removed from fewer than ``TOOTH_ERROR_TURNS`` turns, or from wheels of over ``PITCH_THIN_DEG``: there the neighbours
+    show the firing ripple, which comes round with the turns as well, and more than ``TOOTH_SD_MOST_DEG`` is ripple. Means are never trusted beyond
     ``TOOTH_ERROR_FLOOR``: what the formula leaves of a ripple that repeats would else be taken for slow errors.
     """
     half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
     found = _residuals(times_s, running_deg, tooth, teeth, half)
-    sd = found.spread()
+    thin = 360.0 / teeth > numbers.PITCH_THIN_DEG.value
+    sd = min(found.spread(), numbers.TOOTH_SD_MOST_DEG.value) if thin else found.spread()
     unknown = sd**2 * (np.eye(teeth) + numbers.RUN_OUT_SHARE.value**2 * _once_per_turn(running_deg, tooth, teeth))
     unknown += sensor_deg2
     enough = found.seen.max(initial=0) >= numbers.TOOTH_ERROR_TURNS.value
-    if sd == 0.0 or half == _STENCIL_COARSE or not enough:
+    if sd == 0.0 or thin or not enough:
         return ToothErrors(np.zeros(teeth), unknown, sd)
     rows = np.flatnonzero(found.seen >= 2)
     noise = max(found.within, 1e-12) / found.seen[rows] + (numbers.TOOTH_ERROR_FLOOR.value * sd) ** 2
