@@ -9,6 +9,7 @@ from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.core.analyse import HashedCapture, analyse_job
 from phasko.core.documents import EngineProfile
+from phasko.core.documents.engine import AuxWheel
 from phasko.core.measure import measure_capture
 from phasko.core.recording import Channel, Recording
 from phasko.core.windows import odd_one_out
@@ -134,3 +135,43 @@ def test_between_two_pulses_the_place_is_a_fraction() -> None:
         assert edge.between_teeth is not None
         assert edge.measured_deg is not None
         assert edge.between_teeth == pytest.approx(((edge.measured_deg - 10.0) % 30.0) / 30.0, abs=0.02)
+
+
+def with_crank_wheel_as_aux() -> tuple[EngineProfile, Recording]:
+    """The four with a second pick-up on its crank wheel, 18 degrees on, described as a further wheel."""
+    known = pool_engine(FOUR)
+    places = [(known.crank.index_deg + angle + 18.0) % 360.0 for angle in known.crank.known_wheel.angles_deg]
+    wheel = AuxWheel(id="A1", turns_with="crank", timing_edge=known.crank.timing_edge, teeth_deg=sorted(places))
+    engine = known.model_copy(update={"aux_wheels": [wheel]})
+    probes = [Probe("crank"), Probe("cam", cam="B1I"), Probe("aux", wheel="A1")]
+    return engine, run_recording(engine, probes, 23)[0]
+
+
+def test_a_dead_crank_sensor_is_replaced_by_a_further_wheel_on_the_crank() -> None:
+    engine, recording = with_crank_wheel_as_aux()
+    whole = measure_capture(recording, engine)
+    dead = with_channel(recording, 0, np.full(recording.sample_count, 4.9))
+    measured = measure_capture(dead, engine)
+    assert {"no_crank_signal", "crank_from_aux"} <= codes(measured)
+    assert measured.cams[0].offset is not None
+    assert whole.cams[0].offset is not None
+    assert measured.cams[0].offset.offset.value == pytest.approx(whole.cams[0].offset.offset.value, abs=0.05)
+    call = analyse_job([HashedCapture(dead, "0" * 64)], engine, "1" * 64)
+    assert "crank_sensor_fault" in [fault.fault for fault in call.verdict.faults]
+
+
+def test_few_teeth_are_no_clock() -> None:
+    recording = run_recording(WITH_AUX, [Probe("crank"), Probe("aux", wheel="A1")], 24)[0]
+    dead = with_channel(recording, 0, np.full(recording.sample_count, 4.9))
+    assert not measure_capture(dead, pool_engine(WITH_AUX)).usable
+
+
+def test_of_two_crank_channels_the_living_one_is_the_clock() -> None:
+    recording = crank_and_cam()
+    flat = Channel(
+        recording.channels[0].description.model_copy(update={"column": "flat"}), 0 * recording.channels[0].samples
+    )
+    both = Recording("x", recording.description, 0.0, recording.interval_s, (flat, *recording.channels))
+    measured = measure_capture(both, pool_engine(FOUR))
+    assert measured.usable
+    assert measured.cams[0].offset is not None

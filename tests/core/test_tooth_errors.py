@@ -78,3 +78,31 @@ def test_a_gap_costs_what_hidden_teeth_cost() -> None:
 def test_thin_teeth_cost_more_the_fewer_there_are(teeth: int, least: float, most: float) -> None:
     times, nominal, tooth = turned(10, np.zeros(teeth), ripple_deg=4.0, teeth=teeth)
     assert least <= thin_error_sd(times, nominal, tooth, 180.0) <= most
+
+
+def gapped(turns: int, lean_deg: float) -> tuple[Floats, Floats, Ints]:
+    """A 60-2 wheel whose teeth beside the gap seem to stand ``lean_deg`` towards it."""
+    tooth = np.tile(np.arange(58), turns)
+    nominal = 6.0 * tooth + 360.0 * np.repeat(np.arange(turns), 58)
+    true = nominal + np.where(tooth == 57, lean_deg, 0.0) - np.where(tooth == 0, lean_deg, 0.0)
+    return (true + 0.5 * np.sin(np.radians(2 * true))) / 1200.0, nominal, tooth
+
+
+def test_teeth_beside_a_gap_are_told_from_both_sides_of_it() -> None:
+    doubt = np.diag(np.where(np.isin(np.arange(58), [0, 57]), 0.3**2, 0.0))
+    found = tooth_errors(*gapped(10, 0.2), 58, doubt)
+    assert found.removed_deg[57] == pytest.approx(0.2, abs=0.03)
+    assert found.removed_deg[0] == pytest.approx(-0.2, abs=0.03)
+    assert np.sqrt(found.covariance_deg2[57, 57]) < 0.05
+
+
+def test_few_turns_leave_the_doubt_beside_the_gap() -> None:
+    doubt = np.diag(np.where(np.isin(np.arange(58), [0, 57]), 0.3**2, 0.0))
+    assert np.sqrt(tooth_errors(*gapped(3, 0.2), 58, doubt).covariance_deg2[57, 57]) == pytest.approx(0.3, rel=0.1)
+
+
+def test_a_ripple_on_a_wide_pitch_is_not_taken_for_tooth_errors() -> None:
+    times, nominal, tooth = turned(12, np.zeros(24), ripple_deg=4.0, teeth=24)
+    found = tooth_errors(times, nominal, tooth, 24, nothing(24))
+    assert not found.removed_deg.any()
+    assert found.sd_deg <= 0.3

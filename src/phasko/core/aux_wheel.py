@@ -9,11 +9,15 @@ import numpy as np
 from phasko.core import numbers
 from phasko.core.cams import CamEdges, cam_edges_in_piece
 from phasko.core.clock import ClockPiece
-from phasko.core.documents.engine import AuxWheel, Cam, CamEdge, EngineProfile
+from phasko.core.documents.engine import AuxWheel, Cam, CamEdge, Crank, EngineProfile, Wheel
 from phasko.core.edges import EdgeTrain
 from phasko.core.pattern import fit_pattern, wrap_cycle
+from phasko.core.wheel import gaps_deg, repeats_deg
 
-__all__ = ["as_cam", "aux_edges", "turn_of_even_wheel"]
+__all__ = ["as_cam", "aux_edges", "crank_from_aux", "turn_of_even_wheel"]
+
+
+_CLOCK_TEETH = 12
 
 
 def as_cam(wheel: AuxWheel) -> Cam:
@@ -21,6 +25,34 @@ def as_cam(wheel: AuxWheel) -> Cam:
     turns = (0.0,) if wheel.turns_with != "crank" else (0.0, 360.0)
     places = sorted({(deg + turn) % 720.0 for turn in turns for deg in wheel.teeth_deg})
     return Cam(id=wheel.id, sensor="vr", edges=[CamEdge(deg=deg, kind=wheel.timing_edge) for deg in places])
+
+
+def crank_from_aux(
+    profile: EngineProfile, trains: Mapping[str, EdgeTrain]
+) -> tuple[EngineProfile, EdgeTrain, dict[str, EdgeTrain]] | None:
+    """(profile with that wheel as the crank's, its edges, the other wheels): where the crank sensor itself is dead.
+
+    Only a wheel that turns with the crank, has a dozen teeth at least and looks the same only once a turn is good for
+    that; ``None`` without one. The index is then the wheel's own first tooth.
+    """
+    for wheel in profile.aux_wheels:
+        places = sorted(wheel.teeth_deg)
+        if wheel.turns_with != "crank" or wheel.id not in trains or len(places) < _CLOCK_TEETH:
+            continue
+        own = Wheel(teeth_deg=[deg - places[0] for deg in places])
+        if repeats_deg(gaps_deg(own)) < 360.0:
+            continue
+        crank = Crank(
+            sensor=wheel.sensor,
+            timing_edge=wheel.timing_edge,
+            wheel=own,
+            index_deg=places[0],
+            index_u95_deg=profile.crank.index_u95_deg,
+        )
+        rest = [other for other in profile.aux_wheels if other.id != wheel.id]
+        engine = profile.model_copy(update={"crank": crank, "aux_wheels": rest})
+        return engine, trains[wheel.id], {key: train for key, train in trains.items() if key != wheel.id}
+    return None
 
 
 def turn_of_even_wheel(

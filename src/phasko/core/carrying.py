@@ -36,8 +36,9 @@ def thin_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints, firing_deg:
     Every tooth is hidden in turn and the spline through the others held against it: that is the error at twice the
     spacing. A cubic spline's error shrinks with the fourth power of the spacing (de Boor, A Practical Guide to
     Splines, 1978, chapter V) as long as there are several teeth in one firing interval, hardly at all when there are
-    only two; with fewer the ripple is not sampled, and what the hidden teeth show is too little. The ripple comes round with the firings, so that edges share
-    part of the error: ``THIN_SHARED`` makes up for counting them as independent.
+    only two; with fewer the ripple is not sampled, and what the hidden teeth show is too little. The ripple comes
+    round with the firings, so that edges share part of the error: ``THIN_SHARED`` makes up for counting them as
+    independent.
     """
     teeth = int(tooth.max()) + 1
     pitch = 360.0 / teeth

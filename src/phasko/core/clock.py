@@ -24,6 +24,8 @@ Bools = NDArray[np.bool_]
 
 _END_DEG = 1080.0
 """Turns at either end against whose speed a slow start or stop is told."""
+_LEANING_TEETH = 3
+"""So far from a gap an inductive sensor's field leans towards it, half as much with each tooth."""
 _HOLE_PITCHES = 6.0
 """Without an edge for this many pitches beyond the wheel's own widest gap nothing is measured."""
 
@@ -180,8 +182,10 @@ def _sensor_covariance(wheel: Wheel, inductive: bool) -> Floats:
     long = after > LONG_GAP * usual
     if not inductive:
         return np.zeros((after.size, after.size))
-    beside = np.where(long | np.roll(long, 1), numbers.VR_BESIDE_GAP.value * usual, 0.0)
-    return np.diag(beside**2)
+    share = np.zeros(after.size)
+    for away in range(_LEANING_TEETH):
+        share = np.maximum(share, 0.5**away * (np.roll(long, -away) | np.roll(long, away + 1)))
+    return np.diag((numbers.VR_BESIDE_GAP.value * usual * share) ** 2)
 
 
 def _starts_from_rest(times_s: Floats, running: Floats, start_s: float) -> bool:

@@ -90,7 +90,7 @@ def cam_events(
     """Lost and added pulses of a cam or further wheel within one clock piece.
 
     ``edges`` are that piece's, ``first_cycle`` what was added to their cycle numbers. An added pulse is two edges of
-    either kind but one pulse; lost edges are counted one by one, and where nothing came for longer than a cycle they
+    either kind but one pulse; lost edges are counted one by one; three or more in a row with nothing between
     are one silent stretch.
     """
     piece = turn.piece

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.core.aux_wheel import as_cam, aux_edges, turn_of_even_wheel
+from phasko.core.aux_wheel import as_cam, aux_edges, crank_from_aux, turn_of_even_wheel
 from phasko.core.cam_reading import CamReading, CamRun, cam_run, read_cam, with_banks
 from phasko.core.clock import CrankClock, crank_clock
 from phasko.core.cycles import Cycle, Exclusion, exclusions, whole_cycles
@@ -85,7 +85,7 @@ def measure_capture(
     effects = _filter_effects(recording, smooth, profile)
     speed = 6.0 * (measured.clock.mean_rpm or 0.0) if measured.clock is not None else 0.0
     u95 = [r.relative.offset.u95 for r in measured.cams if r.relative is not None]
-    results = filter_results(effects, speed, max(u95, default=0.0))
+    results = filter_results(effects, speed, min(u95, default=0.0))
     problems = (*measured.problems, *filter_problems(results))
     return replace(measured, recording=recording, problems=problems, filters=tuple(results))
 
@@ -111,6 +111,12 @@ def _measure(
     train = crank_edges(recording, profile, problems)
     trains, aux = cam_trains(recording, profile, problems), aux_trains(recording, profile, problems)
     if train is None:
+        stand_in = crank_from_aux(profile, aux)
+        if stand_in is not None:
+            profile, train, aux = stand_in
+            text = f"The crank angle was taken from {train.channel}, a further signal wheel on the crank, instead."
+            problems.append(Problem(code="crank_from_aux", channel=train.channel, text=text))
+    if train is None:
         return CaptureMeasurement(recording, profile, tuple(problems), silent_cams=_silent(recording, profile, trains))
     learning = learn_what_is_missing(profile, train, trains, problems)
     if learning.engine.crank.wheel is None:
@@ -130,7 +136,8 @@ def _measure(
     known = {cam.id for cam in profile.cams if cam.edges}
     pieces = tuple(resolve_turn(piece, trains, engine.cams, modulo, known) for piece in clock.pieces)
     problems += turn_problems(pieces, trains, engine)
-    return _measured(_Read(recording, engine, learning.learnt, clock, pieces, trains, aux), known_good, known, problems)
+    read = _Read(recording, engine, learning.learnt, train.channel, clock, pieces, trains, aux)
+    return _measured(read, known_good, known, problems)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -140,6 +147,7 @@ class _Read:
     recording: Recording
     engine: EngineProfile
     learnt: Learnt | None
+    crank_channel: str
     clock: CrankClock
     pieces: tuple[PieceTurn, ...]
     trains: Mapping[str, EdgeTrain]
@@ -231,8 +239,7 @@ def _readings(
 
 
 def _events(read: _Read, runs: Mapping[str, CamRun | None], end_s: float) -> list[SignalEvent]:
-    channel = read.recording.with_role("crank")[0].name
-    found = crank_events(read.clock, read.recording.start_s, end_s, channel)
+    found = crank_events(read.clock, read.recording.start_s, end_s, read.crank_channel)
     found += [event for run in runs.values() if run is not None for event in run.events]
     for wheel in read.engine.aux_wheels:
         train = read.aux.get(wheel.id)

@@ -49,7 +49,7 @@ VR_ARMING = Entry(0.3, "of neighbours", "Height from which a lobe of an inductiv
 VR_FLANK = Entry(0.4, "of lobe", "Part of an inductive flank through which the line is laid", "(house) straight part")
 VR_OVER_NOISE = Entry(5.0, "x noise", "Smallest lobe of an inductive signal over its noise", "(house)")
 VR_LEAST_V = Entry(0.1, "V", "Smallest lobe of an inductive signal", "(cp) sensors give tenths of volts at 20 rpm")
-VR_BESIDE_GAP = Entry(0.025, "of pitch", "Spread of an inductive crossing beside a gap", "(house) the field leans over")
+VR_BESIDE_GAP = Entry(0.05, "of pitch", "Spread of an inductive crossing beside a gap", "(house) the field leans over")
 VR_MIDDLE = Entry(0.004, "of pitch", "How well an inductive signal's own middle is known", "(house) 1 % of its height")
 SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
@@ -58,6 +58,8 @@ SAMPLES_PER_TOOTH_GOOD = Entry(10.0, "samples", "Fewer samples per tooth are men
 
 # --- segments ---------------------------------------------------------------------------------------------------
 CYCLES_LEAST = Entry(1.0, "cycles", "Fewer whole cycles with cam edges give no offset", "(house)")
+UNLIKE_SPREAD = Entry(0.08, "ln ratio", "Change of speed between unlike teeth", "(house)")
+CLEAR_TURN_NATS = Entry(12.0, "nats", "A turn that fits one rotation of the wheel so much better shows it", "(house)")
 REST_GAP_S = Entry(0.3, "s", "No tooth for this long: the engine stands", "(cp) one 60-2 tooth at 3 rpm")
 CRANKING_MAX_RPM = Entry(400.0, "rpm", "Below: cranking, above: running", "(cp) cranking 100 to 350, idle from 500")
 RUN_UP_SHARE = Entry(0.85, "of running speed", "Run-up ends at this share of the speed reached", "(house)")
@@ -75,7 +77,7 @@ TOOTH_ERROR_FLOOR = Entry(0.05, "of tooth errors", "Closer than this a mean resi
 TOOTH_SD_MOST_DEG = Entry(0.3, "deg", "Largest spacing error believed of a wheel with few teeth", "(cp) cut to tenths")
 RUN_OUT_SHARE = Entry(0.5, "of tooth errors", "Run-out of a signal wheel assumed beside its tooth errors", "(house)")
 PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")
-THIN_SHARED = Entry(1.4, "x", "What edges of one cam share of the error between coarse teeth", "(house)")
+THIN_SHARED = Entry(1.15, "x", "What edges of one cam share of the error between coarse teeth", "(house)")
 THIN_UNKNOWN_SD_DEG = Entry(3.0, "deg", "Error between two teeth of a coarse wheel that cannot be tried out", "(house)")
 WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")
 WHEEL_GAPS_SEEN_LEAST = Entry(0.4, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")

@@ -20,12 +20,21 @@ Floats = NDArray[np.float64]
 
 
 def crank_edges(recording: Recording, profile: EngineProfile, problems: list[Problem]) -> EdgeTrain | None:
-    """Edges of the crank channel if it is there, switches, and is sampled fast enough for its teeth."""
+    """Edges of the first crank channel that switches and is sampled fast enough for its teeth; ``None`` without any."""
     channels = recording.with_role("crank")
     if not channels:
         problems.append(Problem(code="no_crank_channel", text="No channel is described as the crank sensor."))
         return None
-    channel = channels[0]
+    for channel in channels:
+        train = _crank_train(channel, recording, profile, problems)
+        if train is not None:
+            return train
+    return None
+
+
+def _crank_train(
+    channel: Channel, recording: Recording, profile: EngineProfile, problems: list[Problem]
+) -> EdgeTrain | None:
     inductive = profile.crank.sensor == "vr"
     train = _inductive_train(channel, recording) if inductive else switching_edges(channel, recording)
     if train is None:

@@ -12,6 +12,7 @@ from scipy.ndimage import median_filter
 
 from phasko.core import numbers
 from phasko.core.alignment import align
+from phasko.core.clearest_turn import clearest_turn, turns_read_wrongly
 from phasko.core.documents.engine import Wheel
 from phasko.core.wheel import LONG_GAP, gaps_deg, repeats_deg
 
@@ -24,6 +25,7 @@ Bools = NDArray[np.bool_]
 _ADDED = -1
 _UNREAD = -2
 _DOUBTFUL = -3
+_FAR = -(1 << 40)
 _CHUNK = 8192
 
 
@@ -88,6 +90,7 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
             number[part] = run.number
             odd, doubtful[part] = _irregularities(times_s[part], number[part])
             found += odd
+            number[part][turns_read_wrongly(times_s[part], number[part], gaps)] = _UNREAD
     unread = float(np.count_nonzero(number == _UNREAD)) / max(1, times_s.size)
     seen = _gaps_seen_share(times_s, number, piece, gaps)
     number[doubtful] = _DOUBTFUL
@@ -118,9 +121,34 @@ class _Run:
         self.number = np.full(times_s.size, _UNREAD, dtype=np.int64)
 
     def count(self) -> None:
-        """Fills ``number``, counting from tooth 1 of the first turn."""
-        n, window = self.t.size, 3 * self.teeth + 16
-        at = self._aligned(0, min(n, window), None, None)
+        """Fills ``number``, counting from tooth 1 of the first turn; on a wheel of unlike teeth from its clearest turn
+        on, forwards and backwards."""
+        anchor = clearest_turn(self.t, self.gaps)
+        if anchor is None:
+            self._count_on(self._aligned(0, min(self.t.size, self._window), None, None))
+            return
+        edge, tooth = anchor
+        forwards, backwards = _Run(self.t[edge:], self.gaps), _Run(-self.t[edge::-1], self.gaps[::-1])
+        forwards._count_from(tooth)
+        backwards._count_from(-tooth % self.teeth)
+        behind = np.where(backwards.number >= 0, tooth + -tooth % self.teeth - backwards.number, _FAR)
+        ahead = np.where(forwards.number >= 0, forwards.number, _FAR)
+        both = np.concatenate([behind[:0:-1], ahead])
+        lowest = int(both[both != _FAR].min())
+        both[both != _FAR] += -(lowest // self.teeth) * self.teeth
+        self.number = np.where(both == _FAR, _ADDED, both)
+
+    @property
+    def _window(self) -> int:
+        return 3 * self.teeth + 16
+
+    def _count_from(self, tooth: int) -> None:
+        """Counts on from edge 0, which is that tooth."""
+        self.number[0] = tooth
+        self._count_on(0)
+
+    def _count_on(self, at: int) -> None:
+        n, window = self.t.size, self._window
         while at < n - 1:
             clean = self._clean(at)
             if at + clean >= n - 1:

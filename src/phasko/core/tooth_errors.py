@@ -9,16 +9,13 @@ from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter1d
 
 from phasko.core import numbers
+from phasko.core.neighbours import Prediction, by_neighbours, half_width, over_gaps
 
 __all__ = ["ToothErrors", "misread_teeth", "tooth_errors"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
-
-_STENCIL_FINE = 4
-_STENCIL_COARSE = 2
-_FINE_TEETH = 20
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -39,13 +36,15 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
     repeats over the turns is its own error less the weighted ones of its neighbours. These equations are solved with a
     normal prior of the errors' own spread and some run-out (linear Gaussian estimate, Kay, Fundamentals of Statistical
     Signal Processing I, 1993, theorem 11.1), so that slow errors round the wheel, which no neighbour shows, stay in
-    the covariance. ``sensor_deg2`` (teeth x teeth) is what the sensor adds that no neighbour shows either. Nothing is
-    removed from fewer than ``TOOTH_ERROR_TURNS`` turns, or from wheels of over ``PITCH_THIN_DEG``: there the neighbours
-    show the firing ripple, which comes round with the turns as well, and more than ``TOOTH_SD_MOST_DEG`` is ripple. Means are never trusted beyond
-    ``TOOTH_ERROR_FLOOR``: what the formula leaves of a ripple that repeats would else be taken for slow errors.
+    the covariance. ``sensor_deg2`` (teeth x teeth) is what the sensor may add, beside gaps above all.
+
+    Nothing is removed from fewer than ``TOOTH_ERROR_TURNS`` turns, or from wheels of over ``PITCH_THIN_DEG``: there
+    the neighbours show the firing ripple, which comes round with the turns as well, and more than
+    ``TOOTH_SD_MOST_DEG`` is ripple. Means are never trusted beyond ``TOOTH_ERROR_FLOOR``: what the formula leaves of a
+    ripple that repeats would else be taken for slow errors.
     """
-    half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
-    found = _residuals(times_s, running_deg, tooth, teeth, half)
+    near = by_neighbours(times_s, running_deg, teeth)
+    found = _residuals(near, running_deg, tooth, teeth)
     thin = 360.0 / teeth > numbers.PITCH_THIN_DEG.value
     sd = min(found.spread(), numbers.TOOTH_SD_MOST_DEG.value) if thin else found.spread()
     unknown = sd**2 * (np.eye(teeth) + numbers.RUN_OUT_SHARE.value**2 * _once_per_turn(running_deg, tooth, teeth))
@@ -53,8 +52,10 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
     enough = found.seen.max(initial=0) >= numbers.TOOTH_ERROR_TURNS.value
     if sd == 0.0 or thin or not enough:
         return ToothErrors(np.zeros(teeth), unknown, sd)
+    found = _residuals(near.and_also(over_gaps(times_s, running_deg, tooth, teeth, sd)), running_deg, tooth, teeth)
     rows = np.flatnonzero(found.seen >= 2)
     noise = max(found.within, 1e-12) / found.seen[rows] + (numbers.TOOTH_ERROR_FLOOR.value * sd) ** 2
+    noise += found.model_deg2[rows]
     weighted = found.equations[rows] / noise[:, None]
     covariance: Floats = np.asarray(
         np.linalg.inv(found.equations[rows].T @ weighted + np.linalg.inv(unknown)), dtype=np.float64
@@ -76,28 +77,30 @@ def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int)
     neighbourhood only, since a wrong tooth spoils its neighbours' predictions too. Coarse wheels are left as they
     are: their neighbours do not predict well enough.
     """
-    half = _STENCIL_FINE if teeth >= _FINE_TEETH else _STENCIL_COARSE
-    centre, around, weights = _lagrange(times_s, running_deg, half)
+    near = by_neighbours(times_s, running_deg, teeth)
+    centre = near.centre
     wrong = np.zeros(times_s.size, dtype=np.bool_)
     if centre.size < 4 * teeth or 360.0 / teeth > numbers.PITCH_THIN_DEG.value:
         return wrong
-    residual = np.sum(weights * running_deg[around], axis=1) - running_deg[centre]
+    residual = near.residual_deg(running_deg)
     place = tooth[centre]
     for k in range(teeth):
         residual[place == k] -= np.median(residual[place == k]) if np.any(place == k) else 0.0
     size = np.zeros(times_s.size)
     size[centre] = np.abs(residual)
     limit = max(numbers.MISREAD_LEAST_DEG.value, 8.0 * 1.4826 * float(np.median(np.abs(residual))))
-    return np.asarray((size > limit) & (size >= maximum_filter1d(size, 2 * half + 1)))
+    return np.asarray((size > limit) & (size >= maximum_filter1d(size, 2 * half_width(teeth) + 1)))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Residuals:
-    """By tooth: mean residual, how often seen, variance gain; ``within`` is the variance about these means."""
+    """By tooth: mean residual, how often seen, variance gain, what the formula may be off; ``within`` is the variance
+    about these means."""
 
     mean: Floats
     seen: Ints
     gain: Floats
+    model_deg2: Floats
     equations: Floats
     within: float
     single: float
@@ -111,44 +114,21 @@ class _Residuals:
         return float(np.sqrt(max(0.0, float(fixed.mean()))))
 
 
-def _residuals(times_s: Floats, running: Floats, tooth: Ints, teeth: int, half: int) -> _Residuals:
-    centre, around, weights = _lagrange(times_s, running, half)
+def _residuals(near: Prediction, running: Floats, tooth: Ints, teeth: int) -> _Residuals:
     seen = np.zeros(teeth, dtype=np.int64)
-    if centre.size < 4:
-        return _Residuals(np.zeros(teeth), seen, np.ones(teeth), np.zeros((teeth, teeth)), 0.0, 0.0)
-    residual = np.sum(weights * running[around], axis=1) - running[centre]
-    gain = 1.0 + np.sum(weights**2, axis=1)
-    place = tooth[centre]
+    if near.centre.size < 4:
+        none = np.zeros(teeth)
+        return _Residuals(none, seen, none + 1.0, none, np.zeros((teeth, teeth)), 0.0, 0.0)
+    residual, gain, place = near.residual_deg(running), near.gain, tooth[near.centre]
     seen = np.bincount(place, minlength=teeth)
     mean = np.bincount(place, residual, teeth) / np.maximum(seen, 1)
     scatter = float(np.sum((residual - mean[place]) ** 2))
     within = scatter / max(1, int(np.sum(seen[seen >= 2] - 1)))
     equations = np.zeros((teeth, teeth))
-    np.add.at(equations, (place[:, None], tooth[around]), -weights)
+    np.add.at(equations, (place[:, None], tooth[near.around]), -near.weights)
     np.add.at(equations, (place, place), 1.0)
     gains = np.bincount(place, gain, teeth) / np.maximum(seen, 1)
+    model = np.bincount(place, near.model_deg**2, teeth) / np.maximum(seen, 1)
     equations /= np.maximum(seen, 1)[:, None]
-    return _Residuals(
-        mean, seen, np.maximum(gains, 1.0), equations, within, float(np.sqrt(np.mean(residual**2 / gain)))
-    )
-
-
-def _lagrange(times_s: Floats, running: Floats, half: int) -> tuple[Ints, Ints, Floats]:
-    """(tooth index, its neighbours' indices, their weights) wherever ``half`` neighbours on each side are near."""
-    n = times_s.size
-    centre = np.arange(half, n - half)
-    offsets = np.array([k for k in range(-half, half + 1) if k != 0])
-    if centre.size < 1:
-        return centre, centre[:, None] + offsets, np.empty((0, offsets.size))
-    span = running[centre + half] - running[centre - half]
-    usual = np.median(np.diff(running)) * 2 * half
-    centre = centre[(span < 1.05 * usual) | (half == _STENCIL_COARSE)]
-    around = centre[:, None] + offsets
-    t = times_s[around] - times_s[centre][:, None]
-    t = t / (np.abs(t).max(axis=1, keepdims=True) if t.size else 1.0)
-    weights = np.ones_like(t)
-    for j in range(offsets.size):
-        for m in range(offsets.size):
-            if m != j:
-                weights[:, j] *= t[:, m] / (t[:, m] - t[:, j])
-    return centre, around, weights
+    single = float(np.sqrt(np.mean(residual**2 / gain)))
+    return _Residuals(mean, seen, np.maximum(gains, 1.0), model, equations, within, single)

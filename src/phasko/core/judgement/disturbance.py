@@ -41,10 +41,10 @@ def _dead(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturban
         for cam_id in capture.silent_cams:
             words = f"{_cam_words(cam_id, profile)} gives no pulses although the crank turns"
             found.append(Disturbance("cam_sensor_fault", cam_id, words))
-    elif any(problem.code == "no_crank_signal" for problem in capture.problems):
+    if any(problem.code == "no_crank_signal" for problem in capture.problems):
         hooked = {channel.description.cam for channel in capture.recording.with_role("cam")}
-        if hooked - set(capture.silent_cams):
-            words = "The crank signal is flat although a cam turns"
+        if capture.usable or hooked - set(capture.silent_cams):
+            words = "The crank signal is flat although the engine turns"
             found.append(Disturbance("crank_sensor_fault", None, words))
     return found
 
