@@ -78,6 +78,18 @@ def test_pictures_and_originals(call: Caller, job_id: int) -> None:
     assert "bench.csv" in original.headers["content-disposition"]
 
 
+def test_edges_for_rulers_stand_within_the_span(call: Caller, job_id: int) -> None:
+    capture_id = add(call, job_id).json()["id"]
+    found = call("GET", f"/api/captures/{capture_id}/edges?from_s=0.5&to_s=0.6").json()["channels"]
+    crank = next(channel for channel in found if channel["column"] == "c1")
+    assert crank["count"] == len(crank["times_s"]) > 10
+    assert all(0.5 <= time <= 0.6 for time in crank["times_s"])
+    whole = call("GET", f"/api/captures/{capture_id}/edges?from_s=0&to_s=9").json()["channels"]
+    dense = next(channel for channel in whole if channel["column"] == "c1")
+    assert dense["count"] > 400
+    assert dense["times_s"] == []
+
+
 def test_the_second_tab_is_told(call: Caller, job_id: int) -> None:
     add(call, job_id)
     again = add(call, job_id)

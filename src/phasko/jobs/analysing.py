@@ -13,10 +13,14 @@ from phasko.core.chain import pitches_of
 from phasko.core.documents import Analysis, EngineProfile, parse_document
 from phasko.core.errors import NotFoundError
 from phasko.core.measure import measure_capture
+from phasko.core.recording import Recording
 from phasko.core.turn_strip import TurnStrip, turn_strip
+from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs, results
 
 __all__ = ["JobAnalysis", "analyse_stored_job", "newest_analysis", "phase_strip"]
+
+_strips: Remembered[TurnStrip] = Remembered(16)
 
 
 class JobAnalysis(BaseModel):
@@ -67,14 +71,24 @@ def newest_analysis(database: Database, job_id: int) -> Analysis | None:
 
 
 def phase_strip(database: Database, capture_id: int) -> TurnStrip:
-    """The unrolled picture of one capture, measured anew from its samples. Raises NotFoundError."""
+    """The unrolled picture of one capture, measured from its samples. Raises NotFoundError."""
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
         if capture.removed_at is not None:
             raise NotFoundError("This capture was taken out of its job", remedy="Bring it back to see it.")
-        recording = captures.load_recording(session, capture)
         engine = jobs.get_job(session, capture.job_id).engine_version
+        key = f"{_state_hash(capture.sha256, capture.description)}:{engine.sha256}"
     profile = parse_document(engine.document, EngineProfile, engine.name)
+
+    def draw() -> TurnStrip:
+        with database.transaction() as session:
+            recording = captures.load_recording(session, captures.get_capture(session, capture_id))
+        return _strip(recording, profile)
+
+    return _strips.get(key, draw)
+
+
+def _strip(recording: Recording, profile: EngineProfile) -> TurnStrip:
     measured = measure_capture(recording, profile)
     pitches: dict[str, float | None] = {}
     for reading in measured.cams:

@@ -55,3 +55,17 @@ export const rawQuery = (captureId: number, fromS: number, toS: number, points: 
     staleTime: Infinity,
     placeholderData: (previous) => previous,
   });
+
+/** Edges of the switching signals in a stretch of time: what rulers snap to. */
+export const edgesQuery = (captureId: number, fromS: number, toS: number) =>
+  queryOptions({
+    queryKey: ["edges", captureId, fromS, toS],
+    queryFn: () =>
+      taken(
+        client.GET("/api/captures/{capture_id}/edges", {
+          params: { path: { capture_id: captureId }, query: { from_s: fromS, to_s: toS } },
+        }),
+      ),
+    staleTime: Infinity,
+    placeholderData: (previous) => previous,
+  });

@@ -12,6 +12,7 @@ from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing
 from phasko.jobs.analysing import phase_strip
+from phasko.jobs.edges import EdgesInSpan, edges_in_span
 from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.learning import save_learnt_engine
 from phasko.jobs.opening import EngineSummary
@@ -89,6 +90,17 @@ def get_raw(
     points: Annotated[int, Query(ge=16, le=20_000)] = 1600,
 ) -> RawTrace:
     return raw_trace(database, capture_id, from_s, to_s, points)
+
+
+@router.get("/captures/{capture_id}/edges")
+def get_edges(
+    capture_id: int,
+    database: DatabaseOf,
+    from_s: Annotated[float, Query(allow_inf_nan=False)],
+    to_s: Annotated[float, Query(allow_inf_nan=False)],
+) -> EdgesInSpan:
+    """Edges of the switching signals in a stretch of time, for rulers."""
+    return edges_in_span(database, capture_id, from_s, to_s)
 
 
 @router.get("/captures/{capture_id}/files/{role}", response_class=Response)

@@ -3,7 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { rawQuery } from "../../api/queries";
+import { edgesQuery, rawQuery } from "../../api/queries";
 import { ink } from "../../app/theme";
 import { ErrorNote, QuietButton, useWidth, Waiting, SvgText } from "../../ui";
 import { RawLane } from "./RawLane";
@@ -12,6 +12,7 @@ import { LABEL_PX, type Strip } from "./strip-geometry";
 import type { Focus, PhaseView } from "./view";
 
 const LANE_H = 58;
+const SNAP_PX = 6;
 
 type Props = { captureId: number; strip: Strip; view: PhaseView };
 type Span = { from: number; to: number };
@@ -39,6 +40,12 @@ export function RawSignals({ captureId, strip, view }: Props) {
     const by = (span.to - span.from) * share;
     setZoom({ from: span.from + by, to: span.to + by });
   };
+  const edges = useQuery(edgesQuery(captureId, span.from, span.to));
+  const marks = [
+    ...strip.cycles.flatMap((c) => [c.from_s, c.to_s]),
+    ...(edges.data?.channels ?? []).flatMap((channel) => channel.times_s),
+  ];
+  const snap = (px: number) => snapped(marks, time(px), SNAP_PX / (x(1) - x(0)));
   const channels = raw.data?.channels ?? [];
   const height = channels.length * LANE_H;
   return (
@@ -87,8 +94,9 @@ export function RawSignals({ captureId, strip, view }: Props) {
               px={x(at)}
               height={height}
               limits={[LABEL_PX, right]}
-              onMove={(px) => setRulers(i ? [a, snapped(strip, time(px), 4 / (x(1) - x(0)))] : [snapped(strip, time(px), 4 / (x(1) - x(0))), b])}
+              onMove={(px) => setRulers(i ? [a, snap(px)] : [snap(px), b])}
               onNudge={(by) => setRulers(i ? [a, time(x(b) + by)] : [time(x(a) + by), b])}
+              onStep={(by) => setRulers(i ? [a, nextMark(marks, b, by)] : [nextMark(marks, a, by), b])}
             />
           ))}
         </svg>
@@ -104,14 +112,17 @@ function around(focus: Focus, whole: Span): Span {
   return { from: Math.max(whole.from, centre - focus.spanS / 2), to: Math.min(whole.to, centre + focus.spanS / 2) };
 }
 
-/** To the nearest cam edge or cycle border within a few pixels. */
-function snapped(strip: Strip, time: number, within: number): number {
-  const marks = [
-    ...strip.cycles.flatMap((c) => [c.from_s, c.to_s]),
-    ...strip.lanes.flatMap((lane) => lane.cycle_edges.map((e) => e.time_s)),
-  ];
+/** To the nearest edge or cycle border within a few pixels. */
+function snapped(marks: number[], time: number, within: number): number {
   const nearest = marks.reduce((best, mark) => (Math.abs(mark - time) < Math.abs(best - time) ? mark : best), Infinity);
   return Math.abs(nearest - time) < within ? nearest : time;
+}
+
+/** The next edge or border before or after; where there is none the ruler stays. */
+function nextMark(marks: number[], time: number, by: number): number {
+  const beyond = marks.filter((mark) => (by > 0 ? mark > time + 1e-7 : mark < time - 1e-7));
+  if (!beyond.length) return time;
+  return by > 0 ? Math.min(...beyond) : Math.max(...beyond);
 }
 
 type LineProps = {
@@ -121,10 +132,11 @@ type LineProps = {
   limits: [number, number];
   onMove: (px: number) => void;
   onNudge: (by: number) => void;
+  onStep: (by: number) => void;
 };
 
-/** A ruler: drag it, or focus it and use the arrow keys (with Shift ten pixels). */
-function RulerLine({ name, px, height, limits, onMove, onNudge }: LineProps) {
+/** A ruler: drag it, or focus it and use the arrow keys (with Shift ten pixels, with Alt or up and down edge by edge). */
+function RulerLine({ name, px, height, limits, onMove, onNudge, onStep }: LineProps) {
   const at = Math.min(Math.max(px, limits[0]), limits[1]);
   return (
     <g
@@ -140,10 +152,13 @@ function RulerLine({ name, px, height, limits, onMove, onNudge }: LineProps) {
         onMove(Math.min(Math.max(event.clientX - left, limits[0]), limits[1]));
       }}
       onKeyDown={(event) => {
-        if (event.key !== "ArrowLeft" && event.key !== "ArrowRight") return;
+        const sideways = event.key === "ArrowLeft" || event.key === "ArrowRight";
+        if (!sideways && event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
         event.preventDefault();
         event.stopPropagation();
-        onNudge((event.key === "ArrowLeft" ? -1 : 1) * (event.shiftKey ? 10 : 1));
+        const back = event.key === "ArrowLeft" || event.key === "ArrowDown";
+        if (!sideways || event.altKey) onStep(back ? -1 : 1);
+        else onNudge((back ? -1 : 1) * (event.shiftKey ? 10 : 1));
       }}
     >
       <line x1={at} x2={at} y1="0" y2={height} stroke={ink("petrol")} strokeWidth="1.6" />
