@@ -56,12 +56,11 @@ def test_a_missing_sample_stays_missing(missing: bytes) -> None:
         (GOOD.replace(b"2.5", b"two"), "x.csv, line 3: 'two' in column c1 is not a number"),
         (GOOD.replace(b"0.1,2.5,3", b"0.1,2.5"), "x.csv, line 3: has 2 fields, the header has 3"),
         (GOOD[:-4] + b"\n", "x.csv, line 4: has 2 fields"),
-        (GOOD.replace(b"time_s", b"zeit"), "x.csv, line 1: the first column is called 'zeit', not time_s"),
         (GOOD.replace(b"c2", b"c1"), "x.csv, line 1: two columns are called 'c1'"),
         (GOOD.replace(b"0.2,", b"0.9,"), "not evenly spaced"),
-        (GOOD.replace(b"0.1,", b","), "line 3: time_s is not a number"),
+        (GOOD.replace(b"0.1,", b","), "line 3: the time is not a number"),
         (b"time_s,c1\n0.0,1\n", "fewer than two samples"),
-        (b"time_s,c1\n0.2,1\n0.1,2\n0.0,3\n", "time_s does not grow"),
+        (b"time_s,c1\n0.2,1\n0.1,2\n0.0,3\n", "the time does not grow"),
         (b"\n\n", "is empty"),
         (GOOD.replace(b"2.5", b"\xff\xfe"), "line 3"),
     ],
@@ -77,3 +76,140 @@ def test_a_cut_off_file_is_asked_about() -> None:
 def test_the_interval_is_that_of_first_and_last() -> None:
     stamps = b"time_s,c1\n0.00,1\n0.33,1\n0.67,1\n1.00,1\n"
     assert read(stamps).interval_s == pytest.approx(1 / 3)
+
+
+N = 40
+STAMPS = [0.25 + 0.001 * i for i in range(N)]
+CRANK = [round(2.5 + 2.4 * (-1) ** (i // 5), 3) for i in range(N)]
+CAM = [round(0.1 * i - 1.7, 3) for i in range(N)]
+
+
+def rows(delimiter: str = ",", decimal: str = ".", time: float = 1.0, head: str = "", tail: str = "") -> str:
+    """The same recording in any notation; ``time`` is how many of the time's units a second has."""
+    lines = [
+        delimiter.join(f"{v:.9g}".replace(".", decimal) for v in (t * time, a, b))
+        for t, a, b in zip(STAMPS, CRANK, CAM, strict=True)
+    ]
+    return head + "\n".join(lines) + "\n" + tail
+
+
+def columns_only(delimiter: str = ",") -> str:
+    return "\n".join(f"{a}{delimiter}{b}" for a, b in zip(CRANK, CAM, strict=True)) + "\n"
+
+
+def split_time() -> str:
+    micro = [round(t * 1e6) for t in STAMPS]
+    lines = [f"{m // 1_000_000};{m % 1_000_000};{a};{b}" for m, a, b in zip(micro, CRANK, CAM, strict=True)]
+    return "sec;usec;A;B\n" + "\n".join(lines)
+
+
+def clock(date: str = "") -> str:
+    lines = [f"{date}{midnight(t - 0.25)};{a};{b}" for t, a, b in zip(STAMPS, CRANK, CAM, strict=True)]
+    return "Clock;A;B\n" + "\n".join(lines)
+
+
+def midnight(since_s: float) -> str:
+    """A time of day that begins 10 ms before midnight."""
+    left = (86_399.99 + since_s) % 86_400.0
+    return f"{int(left // 3600):02d}:{int(left % 3600 // 60):02d}:{left % 60:06.3f}"
+
+
+PREAMBLE = "Bench recorder 12\nOperator: island motor pool\nChannels: 2\nNote: 3.5; cold, wet\n\n"
+EACH_TIME = "\n".join(f"{t:.6f},{a},{t:.6f},{b}" for t, a, b in zip(STAMPS, CRANK, CAM, strict=True))
+HALVES = (rows().split("\n")[:20], rows().split("\n")[20:-1])
+
+NASTY: dict[str, str | bytes] = {
+    "semicolons": rows(";", head="time;A;B\n"),
+    "decimal commas": rows(";", ",", head="Zeit;A;B\n"),
+    "tabs and decimal commas": rows("\t", ",", head="Zeit\tA\tB\n"),
+    "quoted decimal commas": "time,A,B\n"
+    + "\n".join(",".join(f'"{v:.6f}"'.replace(".", ",") for v in row) for row in zip(STAMPS, CRANK, CAM, strict=True)),
+    "bars": rows("|", head="t|A|B\n"),
+    "blanks": rows("   ", head="time  A  B\n"),
+    "aligned blanks": "\n".join(
+        f"  {t:10.5f} {a:9.3f}   {b:9.3f}  " for t, a, b in zip(STAMPS, CRANK, CAM, strict=True)
+    ),
+    "comma and blank": rows(", ", head="time, A, B\n"),
+    "unit row": rows(head="Time,A,B\n(s),(V),(V)\n"),
+    "unit row in milliseconds and an empty line": rows(time=1e3, head="Time,A,B\n(ms),(V),(mV)\n\n"),
+    "units in brackets": rows(head="Time [s],A [V],B [V]\n"),
+    "microseconds in the name": rows(time=1e6, head="time_us,A,B\n"),
+    "comments": rows(head="# recorded on the bench\n# 2 channels\ntime,A,B\n"),
+    "header in a comment": rows(head="% a title\n% time, A, B\n"),
+    "comment between rows": "time,A,B\n" + "\n".join([*HALVES[0], "# paused here", *HALVES[1]]),
+    "long preamble": rows(";", ",", head=PREAMBLE + "Zeit (s);A (V);B (V)\n"),
+    "very long preamble": rows(head="remark, with, commas\n" * 900 + "time,A,B\n"),
+    "numbers in the preamble": rows(head="Samples,40\nChannels,2\nRange,5,10\n\nTime,A,B\n"),
+    "rate in the preamble": "Sample rate: 1 kHz\nStart time: 0.25 s\nA,B\n" + columns_only(),
+    "interval in the preamble": "Sample interval (us);1000\nStart time (s);0.25\nA;B\n" + columns_only(";"),
+    "rate and a counter": "fs = 1000 Hz\nt0 = 0.25\nNo,A,B\n"
+    + "\n".join(f"{i},{a},{b}" for i, (a, b) in enumerate(zip(CRANK, CAM, strict=True))),
+    "seconds and microseconds": split_time(),
+    "time of day over midnight": clock(),
+    "date and time of day": clock("2026-03-01 "),
+    "a time for each channel": "time,A,time,B\n" + EACH_TIME,
+    "two blocks, one after the other": "time,A,B\n" + "\n".join([*HALVES[0], "", "time,A,B", *HALVES[1]]) + "\n",
+    "two blocks, side by side": "time,A\n"
+    + "\n".join(f"{t},{a}" for t, a in zip(STAMPS, CRANK, strict=True))
+    + "\n\ntime,B\n"
+    + "\n".join(f"{t},{b}" for t, b in zip(STAMPS, CAM, strict=True)),
+    "footer": rows(head="time,A,B\n", tail="\nEnd of recording\n"),
+    "no header": rows(),
+    "no header, decimal commas": rows(";", ","),
+    "comma at the end of each line": rows(head="time,A,B,\n").replace("\n", ",\n").replace("B,,", "B,"),
+    "old line ends of one kind": rows(head="time,A,B\n").replace("\n", "\r\n"),
+    "sixteen bit text": rows(";", ",", head="Zeit;A;B\n").encode("utf-16"),
+    "western one-byte text": ("Messung für Öl, 20 °C\n" + rows(";", head="time;A;B\n")).encode("cp1252"),
+    "plus signs and exponents": "time,A,B\n"
+    + "\n".join(f"{t:+.6e},{a:+.4E},{b:+.4e}" for t, a, b in zip(STAMPS, CRANK, CAM, strict=True)),
+    "coarse stamps": "time,A,B\n"
+    + "\n".join(f"{int(t * 250) / 250:.3f},{a},{b}" for t, a, b in zip(STAMPS, CRANK, CAM, strict=True)),
+}
+
+
+@pytest.mark.parametrize("name", NASTY)
+def test_nasty_dialects(name: str) -> None:
+    made = NASTY[name]
+    table = read(made if isinstance(made, bytes) else made.encode())
+    first, second = list(table.columns.values())[:2]
+    assert len(table.columns) == 2
+    assert first.tolist() == pytest.approx(CRANK, abs=1e-5)
+    assert second.tolist() == pytest.approx(CAM, abs=1e-5)
+    assert table.interval_s == pytest.approx(0.001, rel=0.03 if name == "coarse stamps" else 1e-6)
+    if "midnight" not in name and "time of day" not in name:
+        assert table.start_s == pytest.approx(0.25, abs=2.1e-3)
+    if "no header" not in name and "aligned" not in name:
+        assert [column.split(" ")[0] for column in table.columns] == ["A", "B"]
+
+
+def test_there_are_thirty_of_them() -> None:
+    assert len(NASTY) >= 30
+
+
+@pytest.mark.parametrize("mark", ["", "NaN", "---", "n/a", "∞", "-∞", "Inf", "NULL", "OVERFLOW"])
+def test_marks_for_a_missing_sample(mark: str) -> None:
+    samples = read(
+        rows(head="time,A,B\n").replace(f"{STAMPS[7]:.9g},{CRANK[7]:.9g}", f"{STAMPS[7]:.9g},{mark}").encode()
+    ).columns["A"]
+    assert np.isnan(samples).nonzero()[0].tolist() == [7]
+
+
+def test_units_and_how_it_was_read_are_told() -> None:
+    table = read(NASTY["long preamble"].encode())
+    assert table.units == {"A": "V", "B": "V"}
+    assert any("semicolons" in note for note in table.notes)
+    assert any("'Zeit'" in note for note in table.notes)
+
+
+def test_without_any_time_the_interval_stays_open() -> None:
+    table = read(b"A,B\n" + columns_only().encode())
+    assert table.interval_s is None
+
+
+def test_channels_taken_at_different_moments_are_refused() -> None:
+    shifted = "time,A,time,B\n" + "\n".join(f"{t},1,{t + 0.004},2" for t in STAMPS)
+    assert "not taken at the same moments" in refusal(shifted.encode())
+
+
+def test_blocks_of_different_length_are_refused() -> None:
+    assert "blocks of different length" in refusal(b"time,A\n0,1\n1,2\n2,3\n\ntime,B\n0,1\n1,2\n2,3\n3,4\n")

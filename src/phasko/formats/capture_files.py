@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import hashlib
+import re
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.errors import DataError
 from phasko.core.recording import Channel, Recording
 from phasko.formats.registry import format_of
+from phasko.formats.table import Table, without_time
 
 __all__ = ["CaptureFiles", "read_capture", "read_capture_files"]
 
@@ -59,16 +62,26 @@ def read_capture(files: CaptureFiles) -> Recording:
     """The recording in these files: every described column after scale and offset. Raises DocumentError, DataError."""
     description = parse_document(files.description, CaptureDescription, files.description_name)
     table = format_of(files.data, files.data_name).read(files.data, files.data_name)
+    interval_s = table.interval_s if table.interval_s is not None else description.interval_s
+    if interval_s is None:
+        raise without_time(files.data_name)
     channels = []
     for described in description.channels:
-        if described.column not in table.columns:
-            has = ", ".join(table.columns)
-            raise DataError(
-                f"describes column {described.column!r}, but {files.data_name} has {has}", place=files.description_name
-            )
-        raw = table.columns[described.column]
+        raw = _column(table, described.column, files)
         samples = (
             raw if described.scale == 1.0 and described.offset == 0.0 else raw * described.scale + described.offset
         )
         channels.append(Channel(described, np.asarray(samples, dtype=np.float32)))
-    return Recording(files.description_name, description, table.start_s, table.interval_s, tuple(channels))
+    return Recording(files.description_name, description, table.start_s, interval_s, tuple(channels))
+
+
+def _column(table: Table, column: str, files: CaptureFiles) -> NDArray[np.float32]:
+    """The samples of a column; in a file without names the number in its name counts. Raises DataError."""
+    if column in table.columns:
+        return table.columns[column]
+    number = re.fullmatch(r"\D*(\d+)", column)
+    if table.ordered and number is not None and f"c{int(number.group(1))}" in table.columns:
+        return table.columns[f"c{int(number.group(1))}"]
+    has = ", ".join(table.columns)
+    text = f"describes column {column!r}, but {files.data_name} has {has}"
+    raise DataError(text, place=files.description_name)

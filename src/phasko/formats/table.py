@@ -2,50 +2,95 @@
 
 from __future__ import annotations
 
+import mmap
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
 
-__all__ = ["Table", "even_time_base"]
+__all__ = ["FileBytes", "Table", "check_size", "even_time_base", "without_time"]
+
+FileBytes = bytes | mmap.mmap
+"""The content of a file: in memory, or mapped from the disk."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Table:
-    """Columns as stored (before scale and offset), all of one length; missing samples are NaN."""
+    """Columns as stored (before scale and offset), all of one length; missing samples are NaN.
+
+    ``interval_s`` is ``None`` where the file says nothing about time. ``units`` are those the file names;
+    ``description`` is the capture description that was written into the file, as JSON. ``ordered``: the file has no
+    names, its columns are called c1, c2 ... in their order. ``notes`` say how the file was understood.
+    """
 
     start_s: float
-    interval_s: float
+    interval_s: float | None
     columns: Mapping[str, NDArray[np.float32]]
+    units: Mapping[str, str] = field(default_factory=dict)
+    description: str | None = None
+    ordered: bool = False
+    notes: tuple[str, ...] = ()
 
 
 _EVENNESS = 0.5
 """Largest distance of a time stamp from the even grid, in intervals: files round their stamps, scopes do not wander."""
 
+_MOST_SAMPLES = 500_000_000
+_MOST_PER_BYTE = 2000
+"""Samples that the best of compressions packs into a byte, for a signal that rests."""
 
-def even_time_base(times_s: NDArray[np.float64], place: str) -> tuple[float, float]:
+
+def even_time_base(times_s: NDArray[np.float64], place: str, first_line: int = 2) -> tuple[float, float]:
     """(start, interval) in s of an evenly spaced time column: the interval is (last - first) / (n - 1).
 
-    Raises DataError when times are missing, do not grow, or are not evenly spaced.
+    Stamps may be rounded to coarser steps than the interval. ``first_line`` is where the first stamp stands. Raises
+    DataError when times are missing, do not grow, or are not evenly spaced.
     """
     if times_s.size < 2:
         raise DataError("has fewer than two samples", place=place, remedy="Was the recording or the download cut off?")
     bad = np.flatnonzero(~np.isfinite(times_s))
     if bad.size:
-        raise DataError("time_s is not a number", place=f"{place}, line {int(bad[0]) + 2}")
+        raise DataError("the time is not a number", place=f"{place}, line {int(bad[0]) + first_line}")
     first, last = float(times_s[0]), float(times_s[-1])
     interval = (last - first) / (times_s.size - 1)
     if interval <= 0:
-        raise DataError("time_s does not grow from first to last sample", place=place)
+        raise DataError("the time does not grow from first to last sample", place=place)
     off = np.abs(times_s - (first + interval * np.arange(times_s.size)))
     worst = int(np.argmax(off))
-    if off[worst] > max(_EVENNESS * interval, 2e-9):
+    if off[worst] > max(_EVENNESS * interval, 2e-9) and off[worst] > 1.05 * _stamp_step(times_s):
         raise DataError(
-            f"time_s is not evenly spaced: {times_s[worst]:.9g} s stands {off[worst] / interval:.1f} samples off",
-            place=f"{place}, line {worst + 2}",
+            f"the time is not evenly spaced: {times_s[worst]:.9g} s stands {off[worst] / interval:.1f} samples off",
+            place=f"{place}, line {worst + first_line}",
             remedy="Export the recording without gaps, or cut it into pieces.",
         )
     return first, interval
+
+
+def _stamp_step(times_s: NDArray[np.float64]) -> float:
+    """The step to which stamps were rounded, where so coarsely that some repeat; else 0."""
+    steps = np.diff(times_s)
+    if not np.any(steps == 0.0) or np.any(steps < 0.0):
+        return 0.0
+    return float(steps[steps > 0].min())
+
+
+def check_size(samples: int, file_bytes: int, place: str) -> None:
+    """Raises DataError for a file that claims more samples than it can hold, before memory is taken for them."""
+    if samples > _MOST_SAMPLES or samples > _MOST_PER_BYTE * file_bytes:
+        raise DataError(
+            f"claims {samples} samples in {file_bytes} bytes",
+            place=place,
+            remedy="Export it again, or cut it into pieces.",
+        )
+
+
+def without_time(place: str) -> DataError:
+    """The error for a file that says nothing about time."""
+    return DataError(
+        "has no time column and names no sample rate",
+        place=place,
+        remedy="Say how many samples were taken a second (interval_s in the description).",
+    )

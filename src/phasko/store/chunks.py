@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mmap
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -20,7 +21,11 @@ LEVEL_BLOCK = 256
 
 _CODEC = Blosc(cname="lz4", clevel=5, shuffle=Blosc.BITSHUFFLE)
 _FILE_CODEC = Blosc(cname="zstd", clevel=3, shuffle=Blosc.NOSHUFFLE)
+_QUICK_CODEC = Blosc(cname="lz4", clevel=3, shuffle=Blosc.NOSHUFFLE)
+_QUICK_FROM = 1 << 25
+"""Larger files are packed less tightly, so that an import does not wait for it."""
 _STEPS = 32_000
+_GUESSED_FROM = 1 << 16
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,20 +53,28 @@ def encode_chunks(samples: Samples) -> Iterator[Chunk]:
 
 
 def _converter_step(samples: Samples) -> float | None:
-    """The step of the scope's converter if every sample is a whole multiple of it, to the last bit of float32."""
-    finite = samples[np.isfinite(samples)]
-    if finite.size < samples.size or not samples.size:
+    """The step of the scope's converter if every sample is a whole multiple of it, to the last bit of float32.
+
+    The step is guessed from some samples and then has to hold for all.
+    """
+    if not samples.size or not np.isfinite(samples).all():
         return None
-    values = np.unique(finite)
+    values = np.unique(samples[:: max(1, samples.size // _GUESSED_FROM)])
+    if values.size < 2:
+        values = np.unique(samples[:_GUESSED_FROM])
     if values.size < 2:
         return None
     step = float(np.diff(values).min())
-    top = float(np.abs(values).max())
+    top = float(np.abs(samples).max())
     if step <= 0 or top / step > _STEPS:
         return None
     step = top / round(top / step) if round(top / step) else step
-    exact = np.rint(values / np.float32(step)).astype(np.int16).astype(np.float32) * np.float32(step)
-    return step if np.array_equal(exact, values) else None
+    for first in range(0, samples.size, CHUNK_SAMPLES):
+        part = samples[first : first + CHUNK_SAMPLES]
+        exact = np.rint(part / np.float32(step)).astype(np.int16).astype(np.float32) * np.float32(step)
+        if not np.array_equal(exact, part):
+            return None
+    return step
 
 
 def _levels(part: Samples) -> bytes:
@@ -88,10 +101,11 @@ def decode_levels(levels: Sequence[bytes]) -> Samples:
     return np.concatenate([np.frombuffer(part, dtype=np.float32).reshape(-1, 2) for part in levels])
 
 
-def pack_file(data: bytes) -> bytes:
-    """Original bytes of a file, compressed piece by piece (the codec takes at most 2 GiB at once)."""
-    piece = 1 << 28
-    parts = [_FILE_CODEC.encode(data[i : i + piece]) for i in range(0, len(data), piece)] or [b""]
+def pack_file(data: bytes | mmap.mmap) -> bytes:
+    """Original bytes of a file, compressed piece by piece, so that it is never in memory twice."""
+    piece = 1 << 24
+    codec = _FILE_CODEC if len(data) < _QUICK_FROM else _QUICK_CODEC
+    parts = [codec.encode(data[i : i + piece]) for i in range(0, len(data), piece)] or [b""]
     return b"".join(len(part).to_bytes(8, "little") + part for part in parts)
 
 

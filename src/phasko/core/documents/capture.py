@@ -81,6 +81,7 @@ class CaptureDescription(DescriptionPart):
     temperature: Literal["cold", "hot", "unknown"] = "unknown"
     throttle: Literal["open", "closed", "unknown"] = "unknown"
     symptom: Literal["present", "absent", "unknown"] = "unknown"
+    interval_s: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     ambient_bar: Annotated[float, Field(gt=0.3, lt=1.5)] | None = None
     marks: list[Mark] = Field(default_factory=list)
     channels: list[ChannelDescription] = Field(min_length=1)

@@ -1,0 +1,304 @@
+"""Reads and writes delimited text: dialect and header from the first lines, the numbers by Arrow."""
+
+from __future__ import annotations
+
+import io
+import re
+from dataclasses import dataclass
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.csv as pa_csv
+from numpy.typing import NDArray
+
+from phasko.core.errors import DataError
+from phasko.formats.csv.dialect import (
+    MISSING,
+    MISSING_NUMBERS,
+    Dialect,
+    comment_of,
+    decoded,
+    fields_of,
+    find_dialect,
+    is_clock,
+    is_number,
+)
+from phasko.formats.csv.header import Header, is_time_name, read_header
+from phasko.formats.csv.time_columns import clock_seconds, time_base
+from phasko.formats.table import FileBytes, Table
+
+__all__ = ["CsvFormat"]
+
+_HEAD_BYTES = 1 << 16
+_MOST_BLOCKS = 1000
+_TIME = "time_s"
+_UTF16 = ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
+_STRANGE_LINE = re.compile(
+    rb"(?m)^[ \t]*(?!\r?$)(?![\d+\-.,;\t]|\xe2|\"[\d+\-.,]|\"\"|[Nn][aA][Nn]|NULL|null|None|[Nn]/[Aa]|[Ii]nf).*$"
+    rb"|^[ \t]*\r?$"
+)
+
+
+@dataclass(frozen=True, slots=True)
+class _Block:
+    """Rows of numbers without anything between: from byte to byte, and the line at which they begin (from 1)."""
+
+    start: int
+    stop: int
+    line: int
+
+
+class CsvFormat:
+    """Delimited text (CSV)."""
+
+    name = "CSV"
+    suffixes = (".csv", ".txt", ".tsv", ".asc")
+    mapping = (
+        "Commas, semicolons, tabs, bars or blanks between the fields, point or comma as decimal mark, UTF-8, UTF-16 or "
+        "Windows text. Above the numbers may stand comments, a preamble, names with or without units, a row of units, "
+        "a line with sample rate or interval. The time column is the one named so (time, t, seconds ...), in the unit "
+        "it names; a time of day and seconds with a fraction in a second column are read too; without one the sample "
+        "rate counts. Several blocks are joined: those with the same names one after the other, others side by side. "
+        "An empty field, NaN or a mark for overflow is a missing sample. Written with one comment line "
+        "`# phasko.capture {...}` that holds the description, then names, `time_s` first."
+    )
+
+    def sniff(self, head: bytes) -> bool:
+        """Whether the first bytes look like text with rows of numbers."""
+        if head.startswith((b"\xff\xfe", b"\xfe\xff")):
+            return True
+        if b"\0" in head:
+            return False
+        lines = _lines(head)
+        return find_dialect(lines) is not None or any(mark in lines[0] for mark in ",;\t")
+
+    def read(self, data: FileBytes, place: str) -> Table:
+        """The table; raises DataError with file, line and reason."""
+        for mark, code in _UTF16:
+            if data[:2] == mark:
+                try:
+                    data = data[:].decode(code).encode()
+                except UnicodeDecodeError as error:
+                    raise DataError("is not text in UTF-16", place=place) from error
+        skipped = 3 if data[:3] == b"\xef\xbb\xbf" else 0
+        lines = _lines(data[skipped : skipped + _HEAD_BYTES])
+        if not any(line.strip() for line in lines):
+            raise DataError("is empty", place=place)
+        dialect = find_dialect(lines)
+        if dialect is None:
+            _check_text(lines, place)
+            remedy = "The file needs rows of numbers, one per sample."
+            raise DataError("has no rows of numbers", place=place, remedy=remedy)
+        header = read_header(lines, dialect)
+        if header.repeated and _TIME in header.names:
+            raise DataError(f"two columns are called {header.repeated[0]!r}", place=f"{place}, line 1")
+        start = _offset_of_line(data, skipped, dialect.first_row)
+        block = _Block(start, len(data), dialect.first_row + 1)
+        return _table_of_block(data, block, dialect, header, place)
+
+    def write(self, table: Table) -> bytes:
+        """The contract's own dialect: commas, points, NaN as an empty field; the description as a comment above."""
+        first = next(iter(table.columns.values()))
+        times = table.start_s + (table.interval_s or 1.0) * np.arange(first.size)
+        arrow = pa.table({_TIME: times, **{name: pa.array(v, from_pandas=True) for name, v in table.columns.items()}})
+        sink = io.BytesIO()
+        if table.description is not None:
+            sink.write(f"# phasko.capture {table.description}\n".encode())
+        pa_csv.write_csv(arrow, sink, pa_csv.WriteOptions(quoting_style="none"))
+        return sink.getvalue()
+
+
+def _lines(data: bytes) -> list[str]:
+    """Whole lines at the beginning; a last one that was cut by the size of the head is left out."""
+    text = decoded(data).replace("\r\n", "\n").replace("\r", "\n")
+    lines = text.split("\n")
+    return lines[:-1] if len(lines) > 1 and len(data) >= _HEAD_BYTES else lines
+
+
+def _offset_of_line(data: FileBytes, start: int, line: int) -> int:
+    """Where a line begins, counted from ``start``."""
+    at = start
+    for _ in range(line):
+        at = data.find(b"\n", at) + 1
+        if at == 0:
+            return len(data)
+    return at
+
+
+def _check_text(lines: list[str], place: str) -> None:
+    for number, line in enumerate(lines[:3], start=1):
+        if "\ufffd" in line:
+            raise DataError("is not text in UTF-8", place=f"{place}, line {number}")
+
+
+def _table_of_block(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> Table:
+    """All rows; where something stands between them the blocks are read one by one and joined."""
+    try:
+        arrow = _parsed(data, block, dialect, header)
+    except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
+        blocks = _blocks(data, block)
+        if len(blocks) == 1 and blocks[0] == block:
+            raise _located(data, block, dialect, header, place) from error
+        return _joined(data, blocks, dialect, header, place)
+    return _table(arrow, dialect, header, place, block.line)
+
+
+def _parsed(data: FileBytes, block: _Block, dialect: Dialect, header: Header) -> pa.Table:
+    view = pa.py_buffer(data).slice(block.start, block.stop - block.start)
+    delimiter = dialect.delimiter
+    if delimiter == " ":
+        blanks = re.sub(rb"(?m)^[ \t]+|[ \t]+(?=\r?$)", b"", view.to_pybytes())
+        view, delimiter = pa.py_buffer(re.sub(rb"[ \t]+", b"\t", blanks)), "\t"
+    names = list(header.names)
+    clocks = _clock_columns(data, block, dialect, header)
+    read = pa_csv.ReadOptions(column_names=names, block_size=1 << 22)
+    parse = pa_csv.ParseOptions(delimiter=delimiter)
+    types = {
+        name: pa.string() if name in clocks else pa.float64() if _may_be_time(name, header) else pa.float32()
+        for name in names
+    }
+    convert = pa_csv.ConvertOptions(
+        column_types=types,
+        null_values=[*MISSING, *MISSING_NUMBERS],
+        strings_can_be_null=True,
+        decimal_point=dialect.decimal,
+    )
+    return pa_csv.read_csv(pa.BufferReader(view), read, parse, convert)
+
+
+def _may_be_time(name: str, header: Header) -> bool:
+    return name == header.names[0] or is_time_name(name)
+
+
+def _clock_columns(data: FileBytes, block: _Block, dialect: Dialect, header: Header) -> set[str]:
+    """Columns whose first field is a time of day or a date."""
+    end = data.find(b"\n", block.start)
+    first = fields_of(decoded(data[block.start : end if end > 0 else block.stop]), dialect.delimiter)
+    return {name for name, field in zip(header.names, first, strict=False) if is_clock(field)}
+
+
+def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: int) -> Table:
+    if arrow.num_rows < 2:
+        raise DataError("has fewer than two samples", place=place, remedy="Was the recording or the download cut off?")
+    clocks, times = {}, {}
+    for name in arrow.column_names:
+        column = arrow.column(name)
+        if pa.types.is_string(column.type):
+            clocks[name] = clock_seconds([text or "" for text in column.to_pylist()])
+        elif pa.types.is_float64(column.type):
+            times[name] = np.asarray(column.to_numpy(), dtype=np.float64)
+    found = time_base(times, clocks, header, place, line)
+    columns: dict[str, NDArray[np.float32]] = {}
+    for name in arrow.column_names:
+        if name in found.used or name in clocks:
+            continue
+        samples = np.ascontiguousarray(arrow.column(name).to_numpy(), dtype=np.float32)
+        if header.named and re.fullmatch(r"c\d+", name) and bool(np.isnan(samples).all()):
+            continue
+        columns[name] = samples
+    if not columns:
+        raise DataError("has a time column and nothing else", place=place)
+    units = {name: unit for name, unit in header.units.items() if name in columns}
+    notes = (*found.notes, *_dialect_notes(dialect))
+    return Table(found.start_s, found.interval_s, columns, units, header.description, not header.named, notes)
+
+
+def _dialect_notes(dialect: Dialect) -> tuple[str, ...]:
+    words = {";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
+    between = words.get(dialect.delimiter)
+    comma = dialect.decimal == ","
+    if between is None and not comma:
+        return ()
+    return (f"Read with {between or 'commas'} between the fields" + (" and decimal commas." if comma else "."),)
+
+
+def _blocks(data: FileBytes, whole: _Block) -> list[_Block]:
+    """The stretches of rows between lines that are no rows (names, comments, blank lines, a footer)."""
+    found, start, line = [], whole.start, whole.line
+    for strange in _STRANGE_LINE.finditer(data, whole.start, whole.stop):
+        if strange.start() > start:
+            found.append(_Block(start, strange.start(), line))
+            line += data[start : strange.start()].count(b"\n")
+        start = min(strange.end() + 1, whole.stop)
+        line += 1
+        if len(found) > _MOST_BLOCKS:
+            break
+    if start < whole.stop:
+        found.append(_Block(start, whole.stop, line))
+    return found or [whole]
+
+
+def _joined(data: FileBytes, blocks: list[_Block], dialect: Dialect, header: Header, place: str) -> Table:
+    """Blocks with the same names one after the other, blocks with other names side by side."""
+    parts: list[tuple[Header, pa.Table, int]] = []
+    known, end = header, blocks[0].start
+    for block in blocks:
+        between = _lines(data[end : block.start]) if block.start > end else []
+        end = block.stop
+        own = known
+        if any(line.strip() and comment_of(line) is None for line in between):
+            rows = Dialect(dialect.delimiter, dialect.decimal, len(between), dialect.fields)
+            told = read_header(between, rows)
+            own = told if told.named else known
+        try:
+            parts.append((own, _parsed(data, block, dialect, own), block.line))
+        except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
+            raise _located(data, block, dialect, own, place) from error
+        known = own
+    by_names: dict[tuple[str, ...], list[tuple[Header, pa.Table, int]]] = {}
+    for part in parts:
+        by_names.setdefault(part[0].names, []).append(part)
+    tables = [
+        _table(pa.concat_tables([p[1] for p in group]), dialect, group[0][0], place, group[0][2])
+        for group in by_names.values()
+    ]
+    return tables[0] if len(tables) == 1 else _side_by_side(tables, place)
+
+
+def _side_by_side(tables: list[Table], place: str) -> Table:
+    first = tables[0]
+    size = next(iter(first.columns.values())).size
+    columns, units = dict(first.columns), dict(first.units)
+    for table in tables[1:]:
+        same = table.interval_s is not None and first.interval_s is not None
+        same = same and abs(table.start_s - first.start_s) < 0.5 * first.interval_s  # type: ignore[operator]
+        if not same or any(samples.size != size for samples in table.columns.values()):
+            raise DataError(
+                "holds blocks of different length or time base",
+                place=place,
+                remedy="Export one recording a file, all channels on one time base.",
+            )
+        for name, samples in table.columns.items():
+            unlike = name if name not in columns else f"{name} {len(columns) + 1}"
+            columns[unlike] = samples
+            units |= {unlike: table.units[name]} if name in table.units else {}
+    notes = (*first.notes, f"{len(tables)} blocks stand side by side.")
+    return Table(first.start_s, first.interval_s, columns, units, first.description, first.ordered, notes)
+
+
+def _located(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> DataError:
+    """Finds the first line that cannot be read, and says why; only called once something is wrong."""
+    at, number = block.start, block.line
+    while at < block.stop:
+        end = data.find(b"\n", at, block.stop)
+        stop = end if end >= 0 else block.stop
+        line = bytes(data[at:stop])
+        reason = _line_fault(line, header, dialect) if line.strip() else None
+        if reason:
+            last = stop >= block.stop - 1
+            return DataError(reason, place=f"{place}, line {number}", remedy="Was the file cut off?" if last else "")
+        at, number = stop + 1, number + 1
+    return DataError("cannot be read as rows of numbers", place=place)
+
+
+def _line_fault(line: bytes, header: Header, dialect: Dialect) -> str | None:
+    try:
+        fields = fields_of(line.decode("utf-8"), dialect.delimiter)
+    except UnicodeDecodeError:
+        return "is not text in UTF-8"
+    if len(fields) != len(header.names):
+        return f"has {len(fields)} fields, the header has {len(header.names)}"
+    for name, field in zip(header.names, fields, strict=True):
+        if not is_number(field, dialect.decimal) and not is_clock(field):
+            return f"{field!r} in column {name} is not a number"
+    return None

@@ -1,0 +1,81 @@
+"""ASAM MDF, version 4."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+import numpy as np
+
+from phasko.core.errors import DataError
+from phasko.formats.series import table_of_series
+from phasko.formats.table import FileBytes, Table
+
+__all__ = ["MdfFormat"]
+
+_DESCRIPTION = "description.capture.json"
+_LONGEST_S = 300.0
+
+
+class MdfFormat:
+    """ASAM MDF4."""
+
+    name = "MDF4"
+    suffixes = (".mf4", ".mdf")
+    mapping = (
+        "Every numeric channel is a series with its unit, after the conversion that the file gives; the time is the "
+        "master channel of its group. Groups with other time bases than the largest group's are left out and named. "
+        "The description is the attachment `description.capture.json`."
+    )
+
+    def sniff(self, head: bytes) -> bool:
+        return head.startswith((b"MDF     ", b"UnFinMF "))
+
+    def read(self, data: FileBytes, place: str) -> Table:
+        """The table; raises DataError.
+
+        A process of its own reads the file, since the library may take any memory, or end, over a file that is not
+        what it claims.
+        """
+        if data[:8] == b"UnFinMF ":
+            raise DataError("was never finished by the program that wrote it", place=place, remedy="Export it again.")
+        with tempfile.TemporaryDirectory() as folder:
+            path, out = Path(folder) / "in.mf4", Path(folder) / "out.npz"
+            path.write_bytes(data[:])
+            command = [sys.executable, "-m", "phasko.formats.mdf_process", str(path), str(out)]
+            try:
+                ended = subprocess.run(command, capture_output=True, timeout=_LONGEST_S, check=False)
+            except subprocess.TimeoutExpired as error:
+                raise DataError("cannot be read as MDF: it takes too long", place=place) from error
+            if ended.returncode != 0 or not out.exists():
+                said = ended.stderr.decode("utf-8", errors="replace").strip().rsplit("\n", 1)[-1][:160]
+                text = f"cannot be read as MDF: {said or 'the reader ended'}"
+                raise DataError(text, place=place, remedy="Was the file cut off?")
+            with np.load(out) as found:
+                about = json.loads(str(found["about"]))
+                series = {name: found[f"s{k}"] for k, name in enumerate(about["names"])}
+        table = table_of_series(series, {}, about["units"], place, about["description"])
+        left_out = about["left_out"]
+        notes = (f"Left out, on another time base: {', '.join(left_out)}.",) if left_out else ()
+        return Table(table.start_s, table.interval_s, table.columns, table.units, table.description, False, notes)
+
+    def write(self, table: Table) -> bytes:
+        """One group, channels as float32 with their units, the time as master."""
+        from asammdf import MDF, Signal
+
+        count = next(iter(table.columns.values())).size
+        times = table.start_s + (table.interval_s or 1.0) * np.arange(count)
+        with tempfile.TemporaryDirectory() as folder, MDF(version="4.10") as file:
+            file.append(
+                [
+                    Signal(samples, times, name=name, unit=table.units.get(name, ""))
+                    for name, samples in table.columns.items()
+                ]
+            )
+            if table.description is not None:
+                file.attach(table.description.encode(), _DESCRIPTION, mime="application/json")
+            path = file.save(Path(folder) / "capture.mf4", overwrite=True)
+            return Path(path).read_bytes()

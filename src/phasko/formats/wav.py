@@ -1,0 +1,104 @@
+"""Multi-channel WAV."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from phasko.core.errors import DataError
+from phasko.formats.table import FileBytes, Table, check_size
+
+__all__ = ["WavFormat"]
+
+_CHUNK = b"phsk"
+"""The description is a RIFF chunk of its own after the samples; other programs skip it."""
+
+
+class _About(BaseModel):
+    """What WAV itself has no place for."""
+
+    model_config = ConfigDict(frozen=True)
+    start_s: float = Field(allow_inf_nan=False)
+    interval_s: float = Field(gt=0, allow_inf_nan=False)
+    columns: list[str]
+    units: dict[str, str]
+    description: str | None = None
+
+
+class WavFormat:
+    """WAV."""
+
+    name = "WAV"
+    suffixes = (".wav",)
+    mapping = (
+        "The channels are called c1, c2 ... in their order (ch1, channel 1 or 1 in a description mean the same); whole "
+        "numbers are read as shares of full scale, -1 to 1, floating point as it stands. Written as 32 bit floating "
+        "point; names, units and the exact interval stand with the description in a RIFF chunk `phsk`, since the "
+        "format itself knows whole samples per second only."
+    )
+
+    def sniff(self, head: bytes) -> bool:
+        return head[:4] in (b"RIFF", b"RF64") and head[8:12] == b"WAVE"
+
+    def read(self, data: FileBytes, place: str) -> Table:
+        """The table; raises DataError."""
+        import soundfile
+
+        try:
+            with soundfile.SoundFile(io.BytesIO(data[:])) as file:
+                check_size(file.frames * file.channels, len(data), place)
+                rate = float(file.samplerate)
+                samples = file.read(dtype="float32", always_2d=True)
+        except (soundfile.SoundFileError, RuntimeError, ValueError) as error:
+            text = f"cannot be read as WAV: {str(error)[:160]}"
+            raise DataError(text, place=place, remedy="Was the file cut off?") from error
+        if samples.shape[0] < 2 or rate <= 0:
+            raise DataError("has fewer than two samples", place=place, remedy="Was the file cut off?")
+        about = _about(_chunk(data))
+        if about is None or len(about.columns) != samples.shape[1]:
+            columns = {f"c{k + 1}": np.ascontiguousarray(samples[:, k]) for k in range(samples.shape[1])}
+            return Table(0.0, 1.0 / rate, columns, ordered=True)
+        columns = {name: np.ascontiguousarray(samples[:, k]) for k, name in enumerate(about.columns)}
+        return Table(about.start_s, about.interval_s, columns, about.units, about.description)
+
+    def write(self, table: Table) -> bytes:
+        """32 bit floating point, the rate rounded to whole samples a second, the exact one beside."""
+        import soundfile
+
+        sink = io.BytesIO()
+        samples = np.column_stack(list(table.columns.values()))
+        interval = table.interval_s or 1.0
+        soundfile.write(sink, samples, max(1, round(1.0 / interval)), format="WAV", subtype="FLOAT")
+        about = _About(
+            start_s=table.start_s,
+            interval_s=interval,
+            columns=list(table.columns),
+            units=dict(table.units),
+            description=table.description,
+        )
+        return _with_chunk(sink.getvalue(), about.model_dump_json().encode())
+
+
+def _about(chunk: bytes) -> _About | None:
+    try:
+        return _About.model_validate_json(chunk) if chunk else None
+    except ValidationError:
+        return None
+
+
+def _chunk(data: FileBytes) -> bytes:
+    """The content of our own RIFF chunk, empty where there is none."""
+    at = 12
+    while at + 8 <= len(data):
+        size = int.from_bytes(data[at + 4 : at + 8], "little")
+        if data[at : at + 4] == _CHUNK:
+            return bytes(data[at + 8 : at + 8 + size])
+        at += 8 + size + size % 2
+    return b""
+
+
+def _with_chunk(riff: bytes, content: bytes) -> bytes:
+    whole = riff + _CHUNK + len(content).to_bytes(4, "little") + content + b"\0" * (len(content) % 2)
+    return whole[:4] + (len(whole) - 8).to_bytes(4, "little") + whole[8:]
