@@ -1,5 +1,6 @@
 """Captures go in whole or not at all, and come back exactly."""
 
+import json
 from dataclasses import replace
 
 import numpy as np
@@ -9,7 +10,7 @@ from phasko.core.errors import ConflictError, DataError, DocumentError, NotFound
 from phasko.formats import read_capture
 from phasko.jobs.importing import import_capture, list_captures, original_file, remove_capture, restore_capture
 from phasko.jobs.opening import JobSummary
-from phasko.jobs.raw_trace import raw_trace
+from phasko.jobs.raw_trace import packed, raw_trace
 from phasko.store import Database, captures
 from tests.builders import bench_files
 
@@ -74,18 +75,31 @@ def test_a_job_that_is_not_there(database: Database) -> None:
 def test_a_raw_trace_bounds_the_samples(database: Database, job: JobSummary) -> None:
     files = bench_files()
     stored = import_capture(database, job.id, files)
-    whole = raw_trace(database, stored.id, None, None, 500)
+    whole, levels = raw_trace(database, stored.id, None, None, 500)
     samples = read_capture(files).channels[0].samples
-    crank = whole.channels[0]
-    assert len(crank.times_s) <= 501
-    assert min(crank.low) == pytest.approx(float(samples.min()), abs=1e-3)
-    assert max(crank.high) == pytest.approx(float(samples.max()), abs=1e-3)
+    assert whole.channels[0].steps == len(levels[0]) <= 501
+    assert levels[0][:, 0].min() == samples.min()
+    assert levels[0][:, 1].max() == samples.max()
 
 
 def test_close_up_every_sample_is_there(database: Database, job: JobSummary) -> None:
     files = bench_files()
     stored = import_capture(database, job.id, files)
-    close = raw_trace(database, stored.id, 0.5, 0.501, 2000).channels[1]
-    samples = read_capture(files).channels[1].samples
-    assert close.low == close.high
-    assert close.low[0] == pytest.approx(float(samples[round(close.times_s[0] * 1e5)]), abs=1e-3)
+    trace, levels = raw_trace(database, stored.id, 0.5, 0.501, 2000)
+    close, samples = trace.channels[1], read_capture(files).channels[1].samples
+    first = round(close.start_s * 1e5)
+    assert close.step_s == pytest.approx(1e-5)
+    np.testing.assert_array_equal(levels[1][:, 0], samples[first : first + close.steps])
+    np.testing.assert_array_equal(levels[1][:, 0], levels[1][:, 1])
+
+
+def test_a_trace_is_packed_for_a_screen(database: Database, job: JobSummary) -> None:
+    stored = import_capture(database, job.id, bench_files())
+    trace, levels = raw_trace(database, stored.id, 0.2, 0.9, 300)
+    answer = packed(trace, levels)
+    head = int.from_bytes(answer[:4], "little")
+    assert head % 4 == 0
+    assert json.loads(answer[4 : 4 + head]) == trace.model_dump()
+    numbers = np.frombuffer(answer[4 + head :], dtype="<f4")
+    np.testing.assert_array_equal(numbers[: levels[0].shape[0]], levels[0][:, 0])
+    assert numbers.size == sum(2 * channel.steps for channel in trace.channels)

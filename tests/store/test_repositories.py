@@ -8,9 +8,11 @@ import numpy as np
 import pytest
 from sqlalchemy.exc import IntegrityError
 
+from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import ConflictError, NotFoundError
 from phasko.core.recording import Channel, Recording
 from phasko.store import Database, captures, jobs, results
+from phasko.store.captures import NewCapture
 from phasko.store.models import Capture, CaptureFile, Job, Result, SampleChunk, Vehicle
 from tests.builders import recording_of, square_wave
 
@@ -26,7 +28,13 @@ def job_id(database: Database) -> int:
 
 def added(database: Database, job_id: int, sha256: str = "b" * 64, recording: Recording | None = None) -> int:
     with database.transaction() as session:
-        return captures.add_capture(session, job_id, recording or recording_of(square_wave(100, 50)), sha256, FILES).id
+        return captures.add_capture(session, job_id, new(recording or recording_of(square_wave(100, 50)), sha256)).id
+
+
+def new(recording: Recording, sha256: str) -> NewCapture:
+    columns = {channel.name: channel.samples for channel in recording.channels}
+    about = (recording.file, recording.description, recording.start_s, recording.interval_s, columns)
+    return NewCapture(*about, sha256, sha256, FILES, confirmed=True)
 
 
 def test_engines_are_versioned_by_name(database: Database) -> None:
@@ -76,9 +84,13 @@ def test_an_envelope_outside_the_capture_is_empty(database: Database, job_id: in
     capture_id = added(database, job_id)
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
-        assert captures.load_envelope(session, capture, "c1", 90.0, 91.0, 100).shape == (0, 3)
+        assert captures.load_envelope(session, capture, described("c1"), 90.0, 91.0, 100).levels.shape == (0, 2)
         with pytest.raises(NotFoundError, match="no column c9"):
-            captures.load_envelope(session, capture, "c9", 0.0, 1.0, 100)
+            captures.load_envelope(session, capture, described("c9"), 0.0, 1.0, 100)
+
+
+def described(column: str, **about: float) -> ChannelDescription:
+    return ChannelDescription(column=column, role="crank", **about)
 
 
 @pytest.mark.parametrize("points", [16, 100, 3000])
@@ -86,11 +98,38 @@ def test_an_envelope_has_about_the_points_asked_for(database: Database, job_id: 
     wave = np.sin(np.arange(200_000) / 997.0).astype(np.float32)
     capture_id = added(database, job_id, recording=recording_of(wave, 10_000.0))
     with database.transaction() as session:
-        rows = captures.load_envelope(session, captures.get_capture(session, capture_id), "c1", 0.0, 20.0, points)
-    assert len(rows) <= points + 1
-    assert rows[:, 1].min() == pytest.approx(-1.0, abs=1e-5)
-    assert rows[:, 2].max() == pytest.approx(1.0, abs=1e-5)
-    assert np.all(np.diff(rows[:, 0]) > 0)
+        found = captures.load_envelope(
+            session, captures.get_capture(session, capture_id), described("c1"), 0, 20, points
+        )
+    assert len(found.levels) <= points + 1
+    assert found.step_s * len(found.levels) == pytest.approx(20.0, rel=0.1)
+    assert found.levels[:, 0].min() == pytest.approx(-1.0, abs=1e-5)
+    assert found.levels[:, 1].max() == pytest.approx(1.0, abs=1e-5)
+
+
+@pytest.mark.parametrize("zoom_s", [20.0, 3.0, 0.4, 0.02])
+def test_every_zoom_bounds_the_samples(database: Database, job_id: int, zoom_s: float) -> None:
+    """Coarse levels, fine ones or samples: each step's minimum and maximum are those of its own samples."""
+    wave = np.random.default_rng(2).normal(size=1_200_000).astype(np.float32)
+    capture_id = added(database, job_id, recording=recording_of(wave, 60_000.0))
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        found = captures.load_envelope(session, capture, described("c1"), 0.0, zoom_s, 200)
+    step = round(found.step_s * 60_000.0)
+    for k in (0, len(found.levels) // 2):
+        part = wave[k * step : (k + 1) * step]
+        assert found.levels[k].tolist() == [part.min(), part.max()]
+
+
+def test_a_turned_clamp_keeps_minimum_below_maximum(database: Database, job_id: int) -> None:
+    capture_id = added(database, job_id)
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        turned = described("c1", scale=-1000.0, offset=2.0)
+        found = captures.load_envelope(session, capture, turned, 0.0, 5.0, 10)
+    assert found.levels.min() == pytest.approx(-4998.0)
+    assert found.levels.max() == pytest.approx(2.0)
+    assert np.all(found.levels[:, 0] <= found.levels[:, 1])
 
 
 def test_a_result_is_keyed_by_everything_it_rests_on() -> None:

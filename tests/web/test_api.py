@@ -71,8 +71,10 @@ def test_out_and_back(call: Caller, job_id: int) -> None:
 def test_pictures_and_originals(call: Caller, job_id: int) -> None:
     capture_id = add(call, job_id).json()["id"]
     assert len(call("GET", f"/api/captures/{capture_id}/strip").json()["lanes"]) == 2
-    raw = call("GET", f"/api/captures/{capture_id}/raw", params={"from_s": 0.5, "to_s": 0.6, "points": 100}).json()
-    assert [c["column"] for c in raw["channels"]] == ["c1", "c2", "c3"]
+    raw = call("GET", f"/api/captures/{capture_id}/raw", params={"from_s": 0.5, "to_s": 0.6, "points": 100})
+    head = json.loads(raw.content[4 : 4 + int.from_bytes(raw.content[:4], "little")])
+    assert head == call("GET", f"/api/captures/{capture_id}/raw-head?from_s=0.5&to_s=0.6&points=100").json()
+    assert [c["column"] for c in head["channels"]] == ["c1", "c2", "c3"]
     original = call("GET", f"/api/captures/{capture_id}/files/data")
     assert original.content.startswith(b"time_s,c1")
     assert "bench.csv" in original.headers["content-disposition"]

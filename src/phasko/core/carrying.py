@@ -10,6 +10,9 @@ from phasko.core import numbers
 
 __all__ = ["gap_error_sd", "thin_error_sd"]
 
+_TRIED_TEETH = 12
+_TRIED_TURNS = 40
+
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
@@ -31,9 +34,9 @@ def gap_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints) -> float:
 
 
 def thin_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints, firing_deg: float) -> float:
-    """Standard deviation (deg) of the angle halfway between two teeth of a coarse wheel, from the firing ripple.
+    """Standard deviation (deg) of the angle halfway between two teeth, from the firing ripple: large on coarse wheels.
 
-    Every tooth is hidden in turn and the spline through the others held against it: that is the error at twice the
+    Teeth are hidden in turn and the spline through the others held against it: that is the error at twice the
     spacing. A cubic spline's error shrinks with the fourth power of the spacing (de Boor, A Practical Guide to
     Splines, 1978, chapter V) as long as there are several teeth in one firing interval, hardly at all when there are
     only two; with fewer the ripple is not sampled, and what the hidden teeth show is too little. The ripple comes
@@ -42,8 +45,10 @@ def thin_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints, firing_deg:
     """
     teeth = int(tooth.max()) + 1
     pitch = 360.0 / teeth
+    few = slice(0, _TRIED_TURNS * teeth)
+    times_s, running_deg, tooth = times_s[few], running_deg[few], tooth[few]
     errors: list[float] = []
-    for hidden in range(teeth):
+    for hidden in np.unique(np.linspace(0, teeth - 1, min(teeth, _TRIED_TEETH)).astype(int)).tolist():
         errors += _errors_at(times_s, running_deg, tooth, tooth == hidden)
     if not errors:
         return float(numbers.THIN_UNKNOWN_SD_DEG.value)

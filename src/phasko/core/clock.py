@@ -225,7 +225,7 @@ def _piece(
     gap_sd = thin_sd = 0.0
     if intervals.max() > wide and inside.sum() > 40:
         gap_sd = gap_error_sd(times_s[inside], better[inside], tooth[inside])
-    if usual > numbers.PITCH_THIN_DEG.value:
+    if inside.sum() > 40 or usual > numbers.PITCH_THIN_DEG.value:
         thin_sd = thin_error_sd(times_s[inside], better[inside], tooth[inside], firing_deg)
     spans = tuple((float(times_s[i]), float(times_s[i + 1])) for i in holes)
     spline = _spline(times_s, better, holes, usual)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from phasko.core.documents.capture import CaptureDescription, ChannelDescription, Role
 
-__all__ = ["Channel", "Recording", "Samples"]
+__all__ = ["Channel", "Recording", "Samples", "scaled_samples"]
 
 Samples = NDArray[np.float32]
 
@@ -51,3 +51,10 @@ class Recording:
     def with_role(self, role: Role) -> tuple[Channel, ...]:
         """Channels of that role, in the order of the description."""
         return tuple(channel for channel in self.channels if channel.description.role == role)
+
+
+def scaled_samples(raw: Samples, described: ChannelDescription) -> Samples:
+    """``raw * scale + offset``, in the channel's scaled unit."""
+    if described.scale == 1.0 and described.offset == 0.0:
+        return raw
+    return np.asarray(raw * np.float64(described.scale) + described.offset, dtype=np.float32)

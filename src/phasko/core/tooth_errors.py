@@ -40,8 +40,8 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
 
     Nothing is removed from fewer than ``TOOTH_ERROR_TURNS`` turns, or from wheels of over ``PITCH_THIN_DEG``: there
     the neighbours show the firing ripple, which comes round with the turns as well, and more than
-    ``TOOTH_SD_MOST_DEG`` is ripple. Means are never trusted beyond ``TOOTH_ERROR_FLOOR``: what the formula leaves of a
-    ripple that repeats would else be taken for slow errors.
+    ``TOOTH_SD_MOST_DEG`` is ripple. Means are never trusted beyond ``TOOTH_ERROR_FLOOR`` and
+    ``TOOTH_ERROR_FLOOR_DEG``: what the formula leaves of a ripple that repeats would else be taken for slow errors.
     """
     near = by_neighbours(times_s, running_deg, teeth)
     found = _residuals(near, running_deg, tooth, teeth)
@@ -55,6 +55,7 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
     found = _residuals(near.and_also(over_gaps(times_s, running_deg, tooth, teeth, sd)), running_deg, tooth, teeth)
     rows = np.flatnonzero(found.seen >= 2)
     noise = max(found.within, 1e-12) / found.seen[rows] + (numbers.TOOTH_ERROR_FLOOR.value * sd) ** 2
+    noise += numbers.TOOTH_ERROR_FLOOR_DEG.value**2
     noise += found.model_deg2[rows]
     weighted = found.equations[rows] / noise[:, None]
     covariance: Floats = np.asarray(

@@ -1,17 +1,21 @@
 """Open file formats in and out, one module each, behind one registry."""
 
-from phasko.formats.capture_files import CaptureFiles, read_capture, read_capture_files
+from phasko.formats.capture_files import CaptureFiles, RawCapture, read_capture, read_capture_files, read_raw_capture
 from phasko.formats.registry import FORMATS, WRITTEN, DataFormat, Table, format_of, formats_page, supported_formats
+from phasko.formats.table import FileBytes
 
 __all__ = [
     "FORMATS",
     "WRITTEN",
     "CaptureFiles",
     "DataFormat",
+    "FileBytes",
+    "RawCapture",
     "Table",
     "format_of",
     "formats_page",
     "read_capture",
     "read_capture_files",
+    "read_raw_capture",
     "supported_formats",
 ]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -12,11 +13,11 @@ from numpy.typing import NDArray
 
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.errors import DataError
-from phasko.core.recording import Channel, Recording
+from phasko.core.recording import Channel, Recording, scaled_samples
 from phasko.formats.registry import format_of
-from phasko.formats.table import Table, without_time
+from phasko.formats.table import FileBytes, Table, without_time
 
-__all__ = ["CaptureFiles", "read_capture", "read_capture_files"]
+__all__ = ["CaptureFiles", "RawCapture", "read_capture", "read_capture_files", "read_raw_capture"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -26,7 +27,7 @@ class CaptureFiles:
     description_name: str
     description: bytes
     data_name: str
-    data: bytes
+    data: FileBytes
 
     @property
     def sha256(self) -> str:
@@ -58,21 +59,36 @@ def _bytes_of(path: Path) -> bytes:
         raise DataError(f"cannot be opened: {error.strerror}", place=path.name) from error
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class RawCapture:
+    """A described capture before scale and offset: every described column as it stands in the file."""
+
+    name: str
+    description: CaptureDescription
+    start_s: float
+    interval_s: float
+    columns: Mapping[str, NDArray[np.float32]]
+
+    def recording(self) -> Recording:
+        """The same after scale and offset."""
+        channels = tuple(Channel(d, scaled_samples(self.columns[d.column], d)) for d in self.description.channels)
+        return Recording(self.name, self.description, self.start_s, self.interval_s, channels)
+
+
 def read_capture(files: CaptureFiles) -> Recording:
     """The recording in these files: every described column after scale and offset. Raises DocumentError, DataError."""
+    return read_raw_capture(files).recording()
+
+
+def read_raw_capture(files: CaptureFiles) -> RawCapture:
+    """The described columns as they stand in the data file. Raises DocumentError, DataError."""
     description = parse_document(files.description, CaptureDescription, files.description_name)
     table = format_of(files.data, files.data_name).read(files.data, files.data_name)
     interval_s = table.interval_s if table.interval_s is not None else description.interval_s
     if interval_s is None:
         raise without_time(files.data_name)
-    channels = []
-    for described in description.channels:
-        raw = _column(table, described.column, files)
-        samples = (
-            raw if described.scale == 1.0 and described.offset == 0.0 else raw * described.scale + described.offset
-        )
-        channels.append(Channel(described, np.asarray(samples, dtype=np.float32)))
-    return Recording(files.description_name, description, table.start_s, interval_s, tuple(channels))
+    columns = {d.column: _column(table, d.column, files) for d in description.channels}
+    return RawCapture(files.description_name, description, table.start_s, interval_s, columns)
 
 
 def _column(table: Table, column: str, files: CaptureFiles) -> NDArray[np.float32]:

@@ -34,12 +34,12 @@ class JobAnalysis(BaseModel):
 def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
     """The result of a stored job: the stored one while nothing it rests on changed, else a new one, which is stored.
 
-    ``None`` while the job has no captures. Samples are read in one transaction, the work is done outside any, the
-    result is written in a second, short one.
+    ``None`` while the job has no captures that were confirmed. Samples are read in one transaction, the work is done
+    outside any, the result is written in a second, short one.
     """
     with database.transaction() as session:
         job = jobs.get_job(session, job_id)
-        stored = captures.captures_of(session, job_id)
+        stored = captures.measurable_captures(session, job_id)
         if not stored:
             return None
         ids = [capture.id for capture in stored]

@@ -2,26 +2,38 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
+import mmap
+from pathlib import Path
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, TypeAdapter
 
-from phasko.core.documents import CaptureDescription, parse_document
+from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.errors import DataError, NotFoundError, PhaskoError
-from phasko.formats import CaptureFiles, read_capture
+from phasko.core.errors import DataError, DocumentError, NotFoundError, PhaskoError
+from phasko.core.roles import RoleProposal, propose_roles
+from phasko.core.roles.description import proposed_description
+from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
+from phasko.formats.table import without_time
+from phasko.jobs.progress import Progress
 from phasko.store import Database, captures, jobs
+from phasko.store.captures import NewCapture
 from phasko.store.models import Capture
 
 __all__ = [
     "ImportedCapture",
+    "Proposed",
     "SwitchingChannel",
     "import_capture",
+    "import_data_file",
+    "import_from_disk",
     "list_captures",
     "original_file",
     "remove_capture",
     "restore_capture",
     "set_filter",
+    "summary_of_capture",
 ]
 
 
@@ -35,11 +47,12 @@ class SwitchingChannel(BaseModel):
 
 
 class ImportedCapture(BaseModel):
-    """One capture of a job as a list shows it."""
+    """One capture of a job as a list shows it. ``confirmed``: somebody has said what the channels are."""
 
     model_config = ConfigDict(frozen=True)
     id: int
     name: str
+    confirmed: bool
     condition: str | None
     temperature: str
     phasers: str
@@ -53,45 +66,172 @@ class ImportedCapture(BaseModel):
     created_at: str
 
 
-def import_capture(database: Database, job_id: int, files: CaptureFiles) -> ImportedCapture:
-    """Reads both files and stores the capture in one transaction: all of it, or, after any error, nothing.
+class Proposed(BaseModel):
+    """What was found when a file came without a description: a proposal per column, and how the file was read."""
 
-    Raises DocumentError, DataError, NotFoundError, ConflictError; each says that the job is as it was.
+    model_config = ConfigDict(frozen=True)
+    roles: list[RoleProposal]
+    notes: list[str]
+
+
+PROPOSED = TypeAdapter(Proposed)
+
+
+def import_capture(
+    database: Database, job_id: int, files: CaptureFiles, progress: Progress | None = None
+) -> ImportedCapture:
+    """Reads a data file and its description and stores the capture in one transaction: all of it, or nothing.
+
+    Raises DocumentError, DataError, NotFoundError, ConflictError, and RefusedError when it was cancelled; each says
+    that the job is as it was.
     """
-    try:
-        with database.transaction() as session:
-            jobs.get_job(session, job_id)
+    with _job_as_it_was():
+        _check_job(database, job_id)
         described = parse_document(files.description, CaptureDescription, files.description_name)
         if described.data != files.data_name:
             raise DataError(
                 f"describes the data file {described.data!r}, but {files.data_name!r} came with it",
                 place=files.description_name,
             )
-        recording = read_capture(files)
+        raw = read_raw_capture(files)
         original = {
             "description": (files.description_name, files.description),
             "data": (files.data_name, files.data),
         }
-        with database.transaction() as session:
-            return _summary(captures.add_capture(session, job_id, recording, files.sha256, original))
-    except PhaskoError as error:
-        if not error.kept:
+        new = NewCapture(
+            raw.name,
+            raw.description,
+            raw.start_s,
+            raw.interval_s,
+            raw.columns,
+            files.sha256,
+            hashlib.sha256(files.data).hexdigest(),
+            original,
+            confirmed=True,
+        )
+        return _store(database, job_id, new, progress or Progress())
+
+
+def import_data_file(
+    database: Database,
+    job_id: int,
+    name: str,
+    data: FileBytes,
+    interval_s: float | None = None,
+    progress: Progress | None = None,
+) -> ImportedCapture:
+    """Stores a data file that came alone: what each column is gets proposed from the signals, and waits for a person,
+    unless the file was written here and holds its description.
+
+    ``interval_s`` is needed where the file says nothing about time. Raises as ``import_capture``.
+    """
+    progress = progress or Progress()
+    with _job_as_it_was():
+        profile = _check_job(database, job_id)
+        table = format_of(data, name).read(data, name)
+        interval = table.interval_s if table.interval_s is not None else interval_s
+        if interval is None:
+            raise without_time(name)
+        progress.step("recognising")
+        kept = _description_inside(table, name)
+        proposed = Proposed(roles=[], notes=list(table.notes))
+        if kept is None:
+            roles = propose_roles(table.columns, table.units, table.start_s, interval, profile)
+            proposed = Proposed(roles=roles, notes=list(table.notes))
+            told = interval if table.interval_s is None else None
+            description = proposed_description(roles, table.units, name, told)
+        else:
+            description = kept
+        new = NewCapture(
+            f"{_stem(name)}.capture.json",
+            description,
+            table.start_s,
+            interval,
+            {d.column: table.columns[d.column] for d in description.channels},
+            (digest := hashlib.sha256(data).hexdigest()),
+            digest,
+            {"data": (name, data)},
+            confirmed=kept is not None,
+            proposals="" if kept is not None else proposed.model_dump_json(),
+        )
+        del table
+        return _store(database, job_id, new, progress)
+
+
+def import_from_disk(
+    database: Database, job_id: int, path: Path, interval_s: float | None = None, progress: Progress | None = None
+) -> ImportedCapture:
+    """The same for a file that lies on this machine's disk, which is mapped instead of read. Raises DataError too when
+    it cannot be opened."""
+    try:
+        with path.open("rb") as file:
+            if path.stat().st_size == 0:
+                raise DataError("is empty", place=path.name)
+            with mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) as mapped:
+                return import_data_file(database, job_id, path.name, mapped, interval_s, progress)
+    except OSError as error:
+        raise DataError(f"cannot be opened: {error.strerror}", place=path.name) from error
+
+
+class _job_as_it_was:  # noqa: N801 - reads like a statement
+    """Adds to every error that nothing was changed."""
+
+    def __enter__(self) -> None:
+        return None
+
+    def __exit__(self, kind: object, error: BaseException | None, trace: object) -> None:
+        if isinstance(error, PhaskoError) and not error.kept:
             error.kept = "The job is as it was"
-        raise
+
+
+def _check_job(database: Database, job_id: int) -> EngineProfile:
+    with database.transaction() as session:
+        version = jobs.get_job(session, job_id).engine_version
+        return parse_document(version.document, EngineProfile, version.name)
+
+
+def _description_inside(table: Table, name: str) -> CaptureDescription | None:
+    """The description that an earlier export wrote into the file, where it fits the columns; else ``None``."""
+    if table.description is None:
+        return None
+    try:
+        found = parse_document(table.description, CaptureDescription, name)
+    except DocumentError:
+        return None
+    if not all(channel.column in table.columns for channel in found.channels):
+        return None
+    return found.model_copy(update={"data": name})
+
+
+def _stem(name: str) -> str:
+    return Path(name).stem or name
+
+
+def _store(database: Database, job_id: int, new: NewCapture, progress: Progress) -> ImportedCapture:
+    with database.transaction() as session:
+        progress.step("storing")
+        stored = captures.add_capture(session, job_id, new, lambda share: progress.step("storing", share))
+        summary = summary_of_capture(stored)
+        progress.step("done", 1.0)
+        return summary
 
 
 def list_captures(database: Database, job_id: int) -> list[ImportedCapture]:
     """The captures of a job, oldest first. Raises NotFoundError."""
     with database.transaction() as session:
         jobs.get_job(session, job_id)
-        return [_summary(capture) for capture in captures.captures_of(session, job_id)]
+        return [summary_of_capture(capture) for capture in captures.captures_of(session, job_id)]
 
 
 def original_file(database: Database, capture_id: int, role: str) -> tuple[str, bytes]:
-    """Name and bytes of a capture's ``description`` or ``data`` file as they came. Raises NotFoundError."""
+    """Name and bytes of a capture's ``description`` or ``data`` file as they came; a description that never came is
+    the one as it stands now. Raises NotFoundError."""
     with database.transaction() as session:
-        captures.get_capture(session, capture_id)
-        return captures.original_files(session, capture_id)[role]
+        capture = captures.get_capture(session, capture_id)
+        files = captures.original_files(session, capture_id)
+        if role not in files and role == "description":
+            return capture.name, capture.description.encode()
+        return files[role]
 
 
 def remove_capture(database: Database, capture_id: int) -> None:
@@ -104,7 +244,7 @@ def restore_capture(database: Database, capture_id: int) -> ImportedCapture:
     """Undoes ``remove_capture``."""
     with database.transaction() as session:
         captures.restore_capture(session, capture_id)
-        return _summary(captures.get_capture(session, capture_id))
+        return summary_of_capture(captures.get_capture(session, capture_id))
 
 
 def set_filter(database: Database, capture_id: int, column: str, filter_hz: float | None) -> ImportedCapture:
@@ -120,18 +260,20 @@ def set_filter(database: Database, capture_id: int, column: str, filter_hz: floa
             if channel["column"] == column:
                 channel["filter_hz"] = filter_hz
         changed = parse_document(json.dumps(document), CaptureDescription, capture.name)
-        return _summary(captures.set_description(session, capture_id, changed))
+        return summary_of_capture(captures.set_description(session, capture_id, changed))
 
 
 def _name(channel: ChannelDescription) -> str:
     return channel.cam or channel.wheel or channel.role.replace("_", " ")
 
 
-def _summary(capture: Capture) -> ImportedCapture:
+def summary_of_capture(capture: Capture) -> ImportedCapture:
+    """How a list shows it."""
     described = parse_document(capture.description, CaptureDescription, capture.name)
     return ImportedCapture(
         id=capture.id,
         name=capture.name.removesuffix(".capture.json"),
+        confirmed=capture.confirmed_at is not None,
         condition=described.condition,
         temperature=described.temperature,
         phasers=described.phasers,

@@ -2,38 +2,82 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import mmap
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 import numpy as np
-from numpy.typing import NDArray
 from sqlalchemy import select
 from sqlalchemy.orm import Session, undefer
 
 from phasko.core.documents import CaptureDescription, parse_document
+from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import ConflictError, NotFoundError
-from phasko.core.recording import Channel, Recording
-from phasko.store.chunks import LEVEL_BLOCK, decode_levels, decode_samples, encode_chunks, pack_file, unpack_file
+from phasko.core.recording import Channel, Recording, Samples, scaled_samples
+from phasko.store.chunks import (
+    COARSE_BLOCK,
+    LEVEL_BLOCK,
+    decode_levels,
+    decode_samples,
+    encode_chunks,
+    pack_file,
+    unpack_file,
+)
 from phasko.store.models import Capture, CaptureFile, SampleChunk
 
 __all__ = [
+    "Envelope",
+    "NewCapture",
     "add_capture",
     "captures_of",
     "get_capture",
     "load_envelope",
     "load_recording",
+    "measurable_captures",
     "original_files",
     "remove_capture",
     "restore_capture",
     "set_description",
 ]
 
+FileContent = bytes | mmap.mmap
 
-def add_capture(
-    session: Session, job_id: int, recording: Recording, sha256: str, files: Mapping[str, tuple[str, bytes]]
-) -> Capture:
-    """Stores everything of one capture; ``files`` maps role to (name, original bytes). Raises ConflictError."""
-    same = session.scalar(select(Capture).where(Capture.job_id == job_id, Capture.sha256 == sha256))
+
+def _quiet(share: float) -> None:
+    """Tells nobody."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class NewCapture:
+    """What is stored of a capture: raw columns, what is said about them, and the original ``files``, role to (name,
+    bytes). ``confirmed`` when a description came along; else ``proposals`` wait for a person."""
+
+    name: str
+    description: CaptureDescription
+    start_s: float
+    interval_s: float
+    columns: Mapping[str, Samples]
+    sha256: str
+    data_sha256: str
+    files: Mapping[str, tuple[str, FileContent]]
+    confirmed: bool
+    proposals: str = ""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Envelope:
+    """Step k of a channel (minimum, maximum) begins at ``start_s + k * step_s``; a step without samples is NaN."""
+
+    start_s: float
+    step_s: float
+    levels: Samples
+
+
+def add_capture(session: Session, job_id: int, new: NewCapture, tell: Callable[[float], None] = _quiet) -> Capture:
+    """Stores everything of one capture, telling the share that is done. Raises ConflictError for a recording that the
+    job has already; one that was taken out comes back instead."""
+    same = session.scalar(select(Capture).where(Capture.job_id == job_id, Capture.data_sha256 == new.data_sha256))
     if same is not None and same.removed_at is None:
         raise ConflictError(f"This capture is already in the job, as {same.name}", kept="Nothing was stored twice")
     if same is not None:
@@ -41,39 +85,55 @@ def add_capture(
         return same
     capture = Capture(
         job_id=job_id,
-        name=recording.file,
-        sha256=sha256,
-        description=recording.description.model_dump_json(by_alias=True, exclude_none=True),
-        start_s=recording.start_s,
-        interval_s=recording.interval_s,
-        sample_count=recording.sample_count,
+        name=new.name,
+        sha256=new.sha256,
+        data_sha256=new.data_sha256,
+        description=new.description.model_dump_json(by_alias=True, exclude_none=True),
+        start_s=new.start_s,
+        interval_s=new.interval_s,
+        sample_count=int(next(iter(new.columns.values())).size),
+        proposals=new.proposals,
+        confirmed_at=_now() if new.confirmed else None,
     )
     session.add(capture)
     session.flush()
-    for role, (name, data) in files.items():
+    for role, (name, data) in new.files.items():
         session.add(CaptureFile(capture_id=capture.id, role=role, name=name, data=pack_file(data)))
-    for channel in recording.channels:
-        for chunk in encode_chunks(channel.samples):
+    session.flush()
+    for done, (column, samples) in enumerate(new.columns.items(), start=1):
+        for chunk in encode_chunks(samples):
             session.add(
                 SampleChunk(
                     capture_id=capture.id,
-                    column=channel.name,
+                    column=column,
                     first_sample=chunk.first_sample,
                     sample_count=chunk.sample_count,
                     encoding=chunk.encoding,
                     scale=chunk.scale,
                     levels=chunk.levels,
+                    coarse_levels=chunk.coarse_levels,
                     data=chunk.data,
                 )
             )
-    session.flush()
-    return capture
+        session.flush()
+        session.expunge_all()
+        tell(done / len(new.columns))
+    return get_capture(session, capture.id)
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="seconds")
 
 
 def captures_of(session: Session, job_id: int) -> Sequence[Capture]:
     """The captures of a job that were not removed, in the order of import."""
     kept = select(Capture).where(Capture.job_id == job_id, Capture.removed_at.is_(None))
     return session.scalars(kept.order_by(Capture.id)).all()
+
+
+def measurable_captures(session: Session, job_id: int) -> Sequence[Capture]:
+    """Those of which somebody has said what the channels are."""
+    return [capture for capture in captures_of(session, job_id) if capture.confirmed_at is not None]
 
 
 def get_capture(session: Session, capture_id: int) -> Capture:
@@ -86,7 +146,7 @@ def get_capture(session: Session, capture_id: int) -> Capture:
 
 def remove_capture(session: Session, capture_id: int) -> None:
     """Takes it out of the job; samples and files stay, so that it can come back."""
-    get_capture(session, capture_id).removed_at = datetime.now(UTC).isoformat(timespec="seconds")
+    get_capture(session, capture_id).removed_at = _now()
 
 
 def restore_capture(session: Session, capture_id: int) -> None:
@@ -94,14 +154,16 @@ def restore_capture(session: Session, capture_id: int) -> None:
 
 
 def set_description(session: Session, capture_id: int, description: CaptureDescription) -> Capture:
-    """Replaces what is said about a capture; samples and original files stay. Raises NotFoundError."""
+    """Replaces what is said about a capture, which confirms it; samples and original files stay. Raises
+    NotFoundError."""
     capture = get_capture(session, capture_id)
+    capture.confirmed_at = capture.confirmed_at or _now()
     capture.description = description.model_dump_json(by_alias=True, exclude_none=True)
     return capture
 
 
 def load_recording(session: Session, capture: Capture) -> Recording:
-    """The recording exactly as it was imported, after scale and offset."""
+    """The recording as it was imported, after the scale and offset that its description gives now."""
     description = parse_document(capture.description, CaptureDescription, capture.name)
     channels = []
     for described in description.channels:
@@ -110,55 +172,65 @@ def load_recording(session: Session, capture: Capture) -> Recording:
             .where(SampleChunk.capture_id == capture.id, SampleChunk.column == described.column)
             .order_by(SampleChunk.first_sample)
         ).all()
-        channels.append(Channel(described, decode_samples([(e, s, d) for e, s, d in rows])))
+        raw = decode_samples([(e, s, d) for e, s, d in rows])
+        channels.append(Channel(described, scaled_samples(raw, described)))
     return Recording(capture.name, description, capture.start_s, capture.interval_s, tuple(channels))
 
 
 def load_envelope(
-    session: Session, capture: Capture, column: str, from_s: float, to_s: float, points: int
-) -> NDArray[np.float64]:
-    """(n, 3) time, minimum, maximum of a column between two times, at most about ``points`` rows.
+    session: Session, capture: Capture, channel: ChannelDescription, from_s: float, to_s: float, points: int
+) -> Envelope:
+    """Minimum and maximum of a channel between two times, scaled, in at most about ``points`` steps.
 
-    Reads only the min/max levels unless so little is asked for that single samples are wanted.
+    Reads the levels that just suffice; single samples only where so little is asked for.
     """
-    first = max(0, int((from_s - capture.start_s) / capture.interval_s))
+    first = min(max(0, int((from_s - capture.start_s) / capture.interval_s)), capture.sample_count)
     last = min(capture.sample_count, int(np.ceil((to_s - capture.start_s) / capture.interval_s)) + 1)
     if last <= first:
-        return np.empty((0, 3))
-    rows = session.scalars(
-        select(SampleChunk)
+        return Envelope(capture.start_s, capture.interval_s, np.empty((0, 2), dtype=np.float32))
+    share = (last - first) / points
+    block = 1 if share < 2 * LEVEL_BLOCK else LEVEL_BLOCK if share < 2 * COARSE_BLOCK else COARSE_BLOCK
+    what = SampleChunk.levels if block == LEVEL_BLOCK else SampleChunk.coarse_levels if block > 1 else SampleChunk.data
+    rows = session.execute(
+        select(SampleChunk.first_sample, SampleChunk.encoding, SampleChunk.scale, what)
         .where(
             SampleChunk.capture_id == capture.id,
-            SampleChunk.column == column,
+            SampleChunk.column == channel.column,
             SampleChunk.first_sample < last,
             SampleChunk.first_sample + SampleChunk.sample_count > first,
         )
         .order_by(SampleChunk.first_sample)
-        .options(undefer(SampleChunk.levels))
     ).all()
     if not rows:
-        raise NotFoundError(f"The capture has no column {column}")
-    start = rows[0].first_sample
-    fine = (last - first) / points < 2 * LEVEL_BLOCK
-    if fine:
-        samples = decode_samples([(r.encoding, r.scale, r.data) for r in rows])[first - start : last - start]
-        table, block, origin = np.column_stack([samples, samples]), 1, first
+        raise NotFoundError(f"The capture has no column {channel.column}")
+    start = int(rows[0][0])
+    if block == 1:
+        samples = decode_samples([(e, s, d) for _, e, s, d in rows])[first - start : last - start]
+        table, origin = np.column_stack([samples, samples]), first
     else:
-        table = decode_levels([r.levels for r in rows])
-        skip = (first - start) // LEVEL_BLOCK
-        table = table[skip : skip + -(-(last - first) // LEVEL_BLOCK) + 1]
-        block, origin = LEVEL_BLOCK, start + skip * LEVEL_BLOCK
-    return _thinned(table, capture, origin, block, points)
-
-
-def _thinned(table: NDArray[np.float32], capture: Capture, origin: int, block: int, points: int) -> NDArray[np.float64]:
+        skip = (first - start) // block
+        table = decode_levels([levels for *_, levels in rows])[skip : skip + -(-(last - first) // block) + 1]
+        origin = start + skip * block
     group = max(1, -(-len(table) // points))
+    return Envelope(
+        capture.start_s + origin * capture.interval_s,
+        group * block * capture.interval_s,
+        _scaled_levels(_grouped(table, group), channel),
+    )
+
+
+def _grouped(table: Samples, group: int) -> Samples:
+    if group == 1:
+        return table
     starts = np.arange(0, len(table), group)
-    low = np.fmin.reduceat(table[:, 0], starts)
-    high = np.fmax.reduceat(table[:, 1], starts)
-    times = capture.start_s + (origin + starts * block) * capture.interval_s
-    rows = np.column_stack([times, low, high]).astype(np.float64)
-    return rows[np.isfinite(rows).all(axis=1)]
+    low, high = np.fmin.reduceat(table[:, 0], starts), np.fmax.reduceat(table[:, 1], starts)
+    return np.column_stack([low, high]).astype(np.float32)
+
+
+def _scaled_levels(table: Samples, channel: ChannelDescription) -> Samples:
+    """A negative scale makes the largest the smallest."""
+    both = np.column_stack([scaled_samples(table[:, 0], channel), scaled_samples(table[:, 1], channel)])
+    return np.ascontiguousarray(both if channel.scale > 0 else both[:, ::-1], dtype=np.float32)
 
 
 def original_files(session: Session, capture_id: int) -> dict[str, tuple[str, bytes]]:

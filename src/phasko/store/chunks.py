@@ -10,14 +10,26 @@ import numpy as np
 from numcodecs.blosc import Blosc
 from numpy.typing import NDArray
 
-__all__ = ["LEVEL_BLOCK", "Chunk", "decode_levels", "decode_samples", "encode_chunks", "pack_file", "unpack_file"]
+__all__ = [
+    "COARSE_BLOCK",
+    "LEVEL_BLOCK",
+    "Chunk",
+    "coarser_levels",
+    "decode_levels",
+    "decode_samples",
+    "encode_chunks",
+    "pack_file",
+    "unpack_file",
+]
 
 Samples = NDArray[np.float32]
 
 CHUNK_SAMPLES = 1 << 18
 """Samples per chunk: a mebibyte as float32."""
-LEVEL_BLOCK = 256
+LEVEL_BLOCK = 64
 """Samples that share one minimum and one maximum."""
+COARSE_BLOCK = 4096
+"""The same for a whole capture at a glance; both divide a chunk."""
 
 _CODEC = Blosc(cname="lz4", clevel=5, shuffle=Blosc.BITSHUFFLE)
 _FILE_CODEC = Blosc(cname="zstd", clevel=3, shuffle=Blosc.NOSHUFFLE)
@@ -38,6 +50,7 @@ class Chunk:
     scale: float
     data: bytes
     levels: bytes
+    coarse_levels: bytes
 
 
 def encode_chunks(samples: Samples) -> Iterator[Chunk]:
@@ -49,7 +62,9 @@ def encode_chunks(samples: Samples) -> Iterator[Chunk]:
             coded, encoding = part, "float32"
         else:
             coded, encoding = np.rint(part / np.float32(scale)).astype(np.int16), "int16"
-        yield Chunk(first, part.size, encoding, scale or 1.0, _CODEC.encode(coded), _levels(part))
+        levels = _levels(part)
+        coarse = coarser_levels(levels)
+        yield Chunk(first, part.size, encoding, scale or 1.0, _CODEC.encode(coded), levels.tobytes(), coarse.tobytes())
 
 
 def _converter_step(samples: Samples) -> float | None:
@@ -77,14 +92,22 @@ def _converter_step(samples: Samples) -> float | None:
     return step
 
 
-def _levels(part: Samples) -> bytes:
+def _levels(part: Samples) -> Samples:
+    """(blocks, 2) minimum and maximum of every ``LEVEL_BLOCK`` samples; missing samples do not count."""
     blocks = -(-part.size // LEVEL_BLOCK)
-    padded = np.full(blocks * LEVEL_BLOCK, np.nan, dtype=np.float32)
-    padded[: part.size] = part
-    table = padded.reshape(blocks, LEVEL_BLOCK)
-    low = np.fmin.reduce(table, axis=1)
-    high = np.fmax.reduce(table, axis=1)
-    return np.column_stack([low, high]).astype(np.float32).tobytes()
+    table = part
+    if part.size != blocks * LEVEL_BLOCK:
+        table = np.full(blocks * LEVEL_BLOCK, np.nan, dtype=np.float32)
+        table[: part.size] = part
+    table = table.reshape(blocks, LEVEL_BLOCK)
+    return np.column_stack([np.fmin.reduce(table, axis=1), np.fmax.reduce(table, axis=1)]).astype(np.float32)
+
+
+def coarser_levels(levels: Samples) -> Samples:
+    """The levels of every ``COARSE_BLOCK`` samples from those of every ``LEVEL_BLOCK``."""
+    starts = np.arange(0, len(levels), COARSE_BLOCK // LEVEL_BLOCK)
+    low, high = np.fmin.reduceat(levels[:, 0], starts), np.fmax.reduceat(levels[:, 1], starts)
+    return np.column_stack([low, high]).astype(np.float32)
 
 
 def decode_samples(chunks: Sequence[tuple[str, float, bytes]]) -> Samples:
@@ -97,7 +120,7 @@ def decode_samples(chunks: Sequence[tuple[str, float, bytes]]) -> Samples:
 
 
 def decode_levels(levels: Sequence[bytes]) -> Samples:
-    """(blocks, 2) minimum and maximum of every ``LEVEL_BLOCK`` samples of a column."""
+    """(blocks, 2) minimum and maximum of a column, fine or coarse, from those of its chunks."""
     return np.concatenate([np.frombuffer(part, dtype=np.float32).reshape(-1, 2) for part in levels])
 
 

@@ -63,6 +63,12 @@ class Capture(Base):
     start_s: Mapped[float]
     interval_s: Mapped[float]
     sample_count: Mapped[int]
+    data_sha256: Mapped[str] = mapped_column(String(64), default="")
+    """Of the data file alone, by which the same recording is known again whatever its description."""
+    proposals: Mapped[str] = mapped_column(Text, default="")
+    """What was proposed from the signals when the file came without a description, as JSON; else empty."""
+    confirmed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    """When a person, or the description that came along, said what the channels are; measured only from then on."""
     created_at: Mapped[str] = mapped_column(String(32), default=_now)
     removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
 
@@ -79,7 +85,8 @@ class CaptureFile(Base):
 
 
 class SampleChunk(Base):
-    """About a mebibyte of one column: compressed samples, and minimum and maximum of every block of them."""
+    """About a mebibyte of one column as it stood in the file, before scale and offset: compressed samples, and minimum
+    and maximum of every fine and coarse block of them."""
 
     __tablename__ = "sample_chunks"
     __table_args__ = (Index("ix_chunks_place", "capture_id", "column", "first_sample"),)
@@ -91,6 +98,7 @@ class SampleChunk(Base):
     encoding: Mapped[str] = mapped_column(String(8))
     scale: Mapped[float] = mapped_column(default=1.0)
     levels: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    coarse_levels: Mapped[bytes] = deferred(mapped_column(LargeBinary))
     data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
 
 

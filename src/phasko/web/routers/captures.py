@@ -5,18 +5,28 @@ from __future__ import annotations
 from typing import Annotated, Literal
 from urllib.parse import quote
 
-from fastapi import APIRouter, File, Query, Response, UploadFile
+from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from pydantic import BaseModel, Field
 
+from phasko.core.documents.capture import Mark
 from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
-from phasko.jobs import importing
+from phasko.jobs import importing, progress
 from phasko.jobs.analysing import phase_strip
 from phasko.jobs.edges import EdgesInSpan, edges_in_span
+from phasko.jobs.import_sheet import (
+    CaptureSetup,
+    ImportSheet,
+    ScalePreset,
+    confirm_setup,
+    import_sheet,
+    scale_presets,
+    set_marks,
+)
 from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.learning import save_learnt_engine
 from phasko.jobs.opening import EngineSummary
-from phasko.jobs.raw_trace import RawTrace, raw_trace
+from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
 from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api", tags=["captures"])
@@ -27,20 +37,82 @@ def list_captures(job_id: int, database: DatabaseOf) -> list[ImportedCapture]:
     return importing.list_captures(database, job_id)
 
 
+Token = Annotated[str | None, Form(max_length=64)]
+
+
 @router.post("/jobs/{job_id}/captures", status_code=201)
 def add_capture(
     job_id: int,
-    description: Annotated[UploadFile, File()],
     data: Annotated[UploadFile, File()],
     database: DatabaseOf,
+    description: Annotated[UploadFile | None, File()] = None,
+    interval_s: Annotated[float | None, Form(gt=0, allow_inf_nan=False)] = None,
+    token: Token = None,
 ) -> ImportedCapture:
+    """A data file with its description, or alone: then roles are proposed. ``token`` names the import for progress."""
+    name = data.filename or "data"
+    running = progress.begin(token)
+    if description is None:
+        return importing.import_data_file(database, job_id, name, data.file.read(), interval_s, running)
     files = CaptureFiles(
         description_name=description.filename or "description",
         description=description.file.read(),
-        data_name=data.filename or "data",
+        data_name=name,
         data=data.file.read(),
     )
-    return importing.import_capture(database, job_id, files)
+    return importing.import_capture(database, job_id, files, running)
+
+
+class ImportProgress(BaseModel):
+    """Where an import stands."""
+
+    stage: Literal["reading", "recognising", "storing", "done"]
+    share: float
+
+
+@router.get("/imports/{token}")
+def get_import(token: str) -> ImportProgress:
+    running = progress.look(token)
+    return ImportProgress(stage=running.stage, share=running.share)
+
+
+class Stopped(BaseModel):
+    """Whether an import could still be stopped."""
+
+    stopped: bool
+
+
+@router.delete("/imports/{token}")
+def stop_import(token: str) -> Stopped:
+    return Stopped(stopped=progress.stop(token))
+
+
+@router.get("/scale-presets")
+def get_scale_presets() -> list[ScalePreset]:
+    return scale_presets()
+
+
+@router.get("/captures/{capture_id}/sheet")
+def get_sheet(capture_id: int, database: DatabaseOf) -> ImportSheet:
+    """What each channel is said to be, why, and how good it is."""
+    return import_sheet(database, capture_id)
+
+
+@router.put("/captures/{capture_id}/sheet")
+def put_sheet(capture_id: int, setup: CaptureSetup, database: DatabaseOf) -> ImportedCapture:
+    """Confirms or changes what the channels are."""
+    return confirm_setup(database, capture_id, setup)
+
+
+class Marks(BaseModel):
+    """The moments that a person marked."""
+
+    marks: Annotated[list[Mark], Field(max_length=500)]
+
+
+@router.put("/captures/{capture_id}/marks")
+def put_marks(capture_id: int, wanted: Marks, database: DatabaseOf) -> Marks:
+    return Marks(marks=set_marks(database, capture_id, wanted.marks))
 
 
 @router.delete("/captures/{capture_id}", status_code=204)
@@ -81,15 +153,35 @@ def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
     return phase_strip(database, capture_id)
 
 
-@router.get("/captures/{capture_id}/raw")
+@router.get(
+    "/captures/{capture_id}/raw",
+    response_class=Response,
+    responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+)
 def get_raw(
     capture_id: int,
     database: DatabaseOf,
     from_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
     to_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
     points: Annotated[int, Query(ge=16, le=20_000)] = 1600,
+) -> Response:
+    """All channels as bands between minimum and maximum: a uint32 with the length of the head, the head (RawTrace) as
+    JSON, then per channel its minima and its maxima as little endian float32."""
+    return Response(
+        packed(*raw_trace(database, capture_id, from_s, to_s, points)), media_type="application/octet-stream"
+    )
+
+
+@router.get("/captures/{capture_id}/raw-head")
+def get_raw_head(
+    capture_id: int,
+    database: DatabaseOf,
+    from_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
+    to_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
+    points: Annotated[int, Query(ge=16, le=20_000)] = 1600,
 ) -> RawTrace:
-    return raw_trace(database, capture_id, from_s, to_s, points)
+    """The head of the same answer alone."""
+    return raw_trace(database, capture_id, from_s, to_s, points)[0]
 
 
 @router.get("/captures/{capture_id}/edges")

@@ -1,0 +1,245 @@
+"""What each channel of a capture is: proposed, judged, confirmed or changed by a person."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import asdict
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
+from phasko.core.documents.capture import ChannelDescription, Mark, Role
+from phasko.core.errors import NotFoundError
+from phasko.core.quality import ChannelQuality, judge_quality
+from phasko.core.scaling import PRESETS, Line, line_through, preset
+from phasko.jobs.importing import PROPOSED, ImportedCapture, Proposed, summary_of_capture
+from phasko.jobs.remembered import Remembered
+from phasko.store import Database, captures, jobs
+from phasko.store.models import Capture
+
+__all__ = ["CaptureSetup", "ImportSheet", "ScalePreset", "confirm_setup", "import_sheet", "scale_presets", "set_marks"]
+
+Number = Annotated[float, Field(allow_inf_nan=False)]
+_judged: Remembered[tuple[ChannelQuality, ...]] = Remembered(16)
+
+
+class Part(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class PresetScale(Part):
+    """A usual clamp or transducer."""
+
+    kind: Literal["preset"]
+    id: str
+
+
+class LineScale(Part):
+    """value = raw * scale + offset."""
+
+    kind: Literal["line"]
+    scale: Number
+    offset: Number
+    unit: Annotated[str, Field(max_length=20)]
+
+
+class TwoPointScale(Part):
+    """Two readings whose value somebody knows."""
+
+    kind: Literal["two_points"]
+    raw_1: Number
+    value_1: Number
+    raw_2: Number
+    value_2: Number
+    unit: Annotated[str, Field(max_length=20)]
+
+
+Scale = Annotated[PresetScale | LineScale | TwoPointScale, Field(discriminator="kind")]
+
+
+class ChannelSetup(Part):
+    """One channel as a person says it is. ``zero`` is what it reads at rest (raw), ``turned`` a clamp put on the other
+    way round."""
+
+    column: str
+    role: Role
+    cam: str | None = None
+    wheel: str | None = None
+    cylinder: Annotated[int, Field(ge=1, le=16)] | None = None
+    signal: Literal["drive", "primary"] | None = None
+    coupling: Literal["dc", "ac"] = "dc"
+    reference: Literal["gauge", "absolute"] | None = None
+    scale: Scale | None = None
+    zero: Number = 0.0
+    turned: bool = False
+
+
+class CaptureSetup(Part):
+    """The whole sheet: state of the engine once, and every channel."""
+
+    condition: Literal["cranking", "idle", "running", "snap", "bench", "mixed"] | None = None
+    phasers: Literal["parked", "unplugged", "active", "sweep", "unknown"] = "unknown"
+    temperature: Literal["cold", "hot", "unknown"] = "unknown"
+    throttle: Literal["open", "closed", "unknown"] = "unknown"
+    symptom: Literal["present", "absent", "unknown"] = "unknown"
+    channels: Annotated[list[ChannelSetup], Field(min_length=1, max_length=256)]
+
+
+class RemarkOut(BaseModel):
+    """One thing about a channel and what to do; ``factor`` would make its values plausible."""
+
+    model_config = ConfigDict(frozen=True)
+    code: str
+    text: str
+    remedy: str
+    hurts: bool
+    factor: float | None
+
+
+class ChannelSheet(BaseModel):
+    """One channel of the sheet: what is said about it, what was proposed and why, how good it is."""
+
+    model_config = ConfigDict(frozen=True)
+    description: ChannelDescription
+    proposal: str | None
+    certain: bool
+    remarks: list[RemarkOut]
+
+
+class ImportSheet(BaseModel):
+    model_config = ConfigDict(frozen=True)
+    capture: ImportedCapture
+    channels: list[ChannelSheet]
+    notes: list[str]
+    marks: list[Mark]
+    cams: list[str]
+    wheels: list[str]
+    cylinders: int
+
+
+class ScalePreset(BaseModel):
+    """A usual clamp, attenuator or transducer."""
+
+    model_config = ConfigDict(frozen=True)
+    id: str
+    name: str
+    role: Role
+    unit: str
+
+
+def scale_presets() -> list[ScalePreset]:
+    """All presets, in the order in which a list shows them."""
+    return [ScalePreset(id=p.id, name=p.name, role=p.role, unit=p.line.unit) for p in PRESETS]
+
+
+def import_sheet(database: Database, capture_id: int) -> ImportSheet:
+    """Everything that is known of a capture's channels. Raises NotFoundError."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        version = jobs.get_job(session, capture.job_id).engine_version
+        summary, described = summary_of_capture(capture), _description(capture)
+        proposed = PROPOSED.validate_json(capture.proposals) if capture.proposals else Proposed(roles=[], notes=[])
+        key = hashlib.sha256(f"{capture.sha256}:{capture.description}:{version.sha256}".encode()).hexdigest()
+    profile = parse_document(version.document, EngineProfile, version.name)
+
+    def judge() -> tuple[ChannelQuality, ...]:
+        with database.transaction() as session:
+            recording = captures.load_recording(session, captures.get_capture(session, capture_id))
+        return judge_quality(recording, profile)
+
+    quality = {one.column: one for one in _judged.get(key, judge)}
+    roles = {one.column: one for one in proposed.roles}
+    channels = [
+        ChannelSheet(
+            description=channel,
+            proposal=roles[channel.column].reason if channel.column in roles else None,
+            certain=roles[channel.column].certain if channel.column in roles else True,
+            remarks=[RemarkOut.model_validate(asdict(remark)) for remark in quality[channel.column].remarks],
+        )
+        for channel in described.channels
+    ]
+    return ImportSheet(
+        capture=summary,
+        channels=channels,
+        notes=proposed.notes,
+        marks=described.marks,
+        cams=[cam.id for cam in profile.cams],
+        wheels=[wheel.id for wheel in profile.aux_wheels],
+        cylinders=profile.cylinders,
+    )
+
+
+def confirm_setup(database: Database, capture_id: int, setup: CaptureSetup) -> ImportedCapture:
+    """Says what the channels are, which confirms the capture; its samples stay as they came. Raises NotFoundError, and
+    DocumentError where a channel's role lacks what completes it."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        before = _description(capture)
+        known = {channel.column: channel for channel in before.channels}
+        missing = [one.column for one in setup.channels if one.column not in known]
+        if missing:
+            raise NotFoundError(f"The capture has no column {missing[0]}")
+        said = {one.column: _channel(known[one.column], one) for one in setup.channels}
+        document: dict[str, Any] = before.model_dump(mode="json", by_alias=True, exclude_none=True)
+        document |= setup.model_dump(include={"condition", "phasers", "temperature", "throttle", "symptom"})
+        document["channels"] = [
+            said.get(column) or channel.model_dump(mode="json", exclude_none=True) for column, channel in known.items()
+        ]
+        document = {key: value for key, value in document.items() if value is not None}
+        changed = parse_document(json.dumps(document), CaptureDescription, capture.name)
+        return summary_of_capture(captures.set_description(session, capture_id, changed))
+
+
+def set_marks(database: Database, capture_id: int, marks: list[Mark]) -> list[Mark]:
+    """Replaces the marks that a person set, in order of time. Raises NotFoundError."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        confirmed = capture.confirmed_at
+        ordered = sorted(marks, key=lambda mark: mark.t_s)
+        changed = _description(capture).model_copy(update={"marks": ordered})
+        captures.set_description(session, capture_id, changed)
+        capture.confirmed_at = confirmed
+    return ordered
+
+
+def _description(capture: Capture) -> CaptureDescription:
+    return parse_document(capture.description, CaptureDescription, capture.name)
+
+
+def _channel(before: ChannelDescription, setup: ChannelSetup) -> dict[str, Any]:
+    line = _line(before, setup)
+    sign = -1.0 if setup.turned else 1.0
+    scale, offset = sign * line.scale, line.offset - sign * line.scale * setup.zero
+    made: dict[str, Any] = {
+        "column": before.column,
+        "role": setup.role,
+        "unit": before.unit,
+        "scale": scale,
+        "offset": offset if offset != 0.0 else 0.0,
+        "scaled_unit": line.unit if line.unit != before.unit else None,
+        "cam": setup.cam if setup.role in ("cam", "phaser_command") else None,
+        "wheel": setup.wheel if setup.role == "aux" else None,
+        "cylinder": setup.cylinder,
+        "signal": setup.signal if setup.role == "coil" else None,
+        "coupling": setup.coupling,
+        "reference": setup.reference if setup.role == "cylinder_pressure" else None,
+        "filter_hz": before.filter_hz,
+    }
+    return {key: value for key, value in made.items() if value is not None}
+
+
+def _line(before: ChannelDescription, setup: ChannelSetup) -> Line:
+    """The scale that was asked for; a channel in millivolts is taken as volts first."""
+    milli = 1e-3 if before.unit == "mV" else 1.0
+    match setup.scale:
+        case PresetScale(id=chosen):
+            line = preset(chosen).line
+            return Line(line.scale * milli, line.offset, line.unit)
+        case LineScale():
+            return Line(setup.scale.scale, setup.scale.offset, setup.scale.unit)
+        case TwoPointScale():
+            points = setup.scale
+            return line_through(points.raw_1, points.value_1, points.raw_2, points.value_2, points.unit)
+    return Line(1.0, 0.0, before.unit)
