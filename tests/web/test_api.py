@@ -92,6 +92,21 @@ def test_edges_for_rulers_stand_within_the_span(call: Caller, job_id: int) -> No
     assert dense["times_s"] == []
 
 
+def test_between_two_rulers(call: Caller, job_id: int) -> None:
+    """From the first rising crank edge to the eleventh lie ten teeth, or twelve where the gap is passed."""
+    capture_id = add(call, job_id).json()["id"]
+    edges = call("GET", f"/api/captures/{capture_id}/edges?from_s=0.9&to_s=1.0").json()["channels"][0]
+    rising = [time for time, up in zip(edges["times_s"], edges["rising"], strict=True) if up]
+    read = call("GET", f"/api/captures/{capture_id}/between?a_s={rising[0]}&b_s={rising[10]}").json()
+    assert min(abs(read["wheel_teeth"] - teeth) for teeth in (10, 12)) < 0.02
+    assert read["crank_deg"] == pytest.approx(6.0 * read["wheel_teeth"])
+    crank = read["channels"][0]
+    assert crank["rising"] in (10, 11)
+    assert 0.0 < crank["at_a"] < 5.0
+    outside = call("GET", f"/api/captures/{capture_id}/between?a_s=-1&b_s=0.5").json()
+    assert outside["crank_deg"] is None
+
+
 def test_the_second_tab_is_told(call: Caller, job_id: int) -> None:
     add(call, job_id)
     again = add(call, job_id)

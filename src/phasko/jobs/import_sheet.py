@@ -126,12 +126,17 @@ class ScalePreset(BaseModel):
     id: str
     name: str
     role: Role
+    scale: float
+    offset: float
     unit: str
 
 
 def scale_presets() -> list[ScalePreset]:
     """All presets, in the order in which a list shows them."""
-    return [ScalePreset(id=p.id, name=p.name, role=p.role, unit=p.line.unit) for p in PRESETS]
+    return [
+        ScalePreset(id=p.id, name=p.name, role=p.role, scale=p.line.scale, offset=p.line.offset, unit=p.line.unit)
+        for p in PRESETS
+    ]
 
 
 def import_sheet(database: Database, capture_id: int) -> ImportSheet:

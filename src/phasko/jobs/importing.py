@@ -60,6 +60,7 @@ class ImportedCapture(BaseModel):
     symptom: str
     channels: list[str]
     switching: list[SwitchingChannel]
+    start_s: float
     duration_s: float
     sample_rate_hz: float
     sample_count: int
@@ -285,6 +286,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
             for channel in described.channels
             if channel.role in ("crank", "cam", "aux")
         ],
+        start_s=capture.start_s,
         duration_s=capture.sample_count * capture.interval_s,
         sample_rate_hz=1.0 / capture.interval_s,
         sample_count=capture.sample_count,

@@ -43,18 +43,31 @@ export const stripQuery = (captureId: number) =>
     staleTime: Infinity,
   });
 
-export const rawQuery = (captureId: number, fromS: number, toS: number, points: number) =>
+/** What lies between two rulers. */
+export const betweenQuery = (captureId: number, aS: number, bS: number) =>
   queryOptions({
-    queryKey: ["raw", captureId, fromS, toS, points],
+    queryKey: ["between", captureId, aS, bS],
     queryFn: () =>
       taken(
-        client.GET("/api/captures/{capture_id}/raw", {
-          params: { path: { capture_id: captureId }, query: { from_s: fromS, to_s: toS, points } },
+        client.GET("/api/captures/{capture_id}/between", {
+          params: { path: { capture_id: captureId }, query: { a_s: aS, b_s: bS } },
         }),
       ),
     staleTime: Infinity,
     placeholderData: (previous) => previous,
   });
+
+export const sheetQuery = (captureId: number) =>
+  queryOptions({
+    queryKey: ["sheet", captureId],
+    queryFn: () => taken(client.GET("/api/captures/{capture_id}/sheet", { params: { path: { capture_id: captureId } } })),
+  });
+
+export const presetsQuery = queryOptions({
+  queryKey: ["scale-presets"],
+  queryFn: () => taken(client.GET("/api/scale-presets")),
+  staleTime: Infinity,
+});
 
 /** Edges of the switching signals in a stretch of time: what rulers snap to. */
 export const edgesQuery = (captureId: number, fromS: number, toS: number) =>

@@ -13,6 +13,7 @@ export function useKeys(keys: Keys): void {
       if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
       const target = event.target as HTMLElement;
       if (target.closest("input, textarea, select, [contenteditable]") ?? document.querySelector("[role=dialog]")) return;
+      if ((event.key === "Enter" || event.key === " ") && target.closest("button, a, summary")) return;
       const letter = event.key.length === 1 ? event.key.toLowerCase() : event.key;
       const run = (event.shiftKey ? latest.current[`shift+${letter}`] : undefined) ?? latest.current[letter];
       if (run) {

@@ -13,7 +13,6 @@ from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing, progress
 from phasko.jobs.analysing import phase_strip
-from phasko.jobs.edges import EdgesInSpan, edges_in_span
 from phasko.jobs.import_sheet import (
     CaptureSetup,
     ImportSheet,
@@ -27,6 +26,7 @@ from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.learning import save_learnt_engine
 from phasko.jobs.opening import EngineSummary
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
+from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
 from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api", tags=["captures"])
@@ -193,6 +193,17 @@ def get_edges(
 ) -> EdgesInSpan:
     """Edges of the switching signals in a stretch of time, for rulers."""
     return edges_in_span(database, capture_id, from_s, to_s)
+
+
+@router.get("/captures/{capture_id}/between")
+def get_between(
+    capture_id: int,
+    database: DatabaseOf,
+    a_s: Annotated[float, Query(allow_inf_nan=False)],
+    b_s: Annotated[float, Query(allow_inf_nan=False)],
+) -> Between:
+    """What lies between two rulers."""
+    return between(database, capture_id, a_s, b_s)
 
 
 @router.get("/captures/{capture_id}/files/{role}", response_class=Response)

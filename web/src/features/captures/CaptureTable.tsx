@@ -5,9 +5,9 @@ import type { Schemas } from "../../api/client";
 import { QuietButton } from "../../ui";
 
 type Capture = Schemas["ImportedCapture"];
-type Props = { captures: Capture[]; jobId: number; onTakeOut: (capture: Capture) => void };
+type Props = { captures: Capture[]; jobId: number; onTakeOut: (capture: Capture) => void; onOpen: (id: number) => void };
 
-export function CaptureTable({ captures, jobId, onTakeOut }: Props) {
+export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
   return (
     <Table.Root size="sm" css={{ "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2" }, "& td": { fontSize: "13.5px" } }}>
       <Table.Header>
@@ -23,19 +23,26 @@ export function CaptureTable({ captures, jobId, onTakeOut }: Props) {
         {captures.map((capture) => (
           <Table.Row key={capture.id} bg="transparent" data-testid="capture">
             <Table.Cell>
-              <Box asChild color="petrol" fontWeight="600">
-                <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.name}</Link>
-              </Box>
+              {capture.confirmed ? (
+                <Box asChild color="petrol" fontWeight="600">
+                  <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.name}</Link>
+                </Box>
+              ) : (
+                <Text fontWeight="600">{capture.name}</Text>
+              )}
               <Text color="mute" fontSize="12px" whiteSpace="nowrap">
                 {new Date(capture.created_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}
               </Text>
             </Table.Cell>
-            <Table.Cell>{stateWords(capture)}</Table.Cell>
+            <Table.Cell>{capture.confirmed ? stateWords(capture) : "channels not confirmed: not measured"}</Table.Cell>
             <Table.Cell>{capture.channels.join(", ")}</Table.Cell>
             <Table.Cell textAlign="end" whiteSpace="nowrap">{capture.duration_s.toFixed(1)} s</Table.Cell>
             <Table.Cell textAlign="end" whiteSpace="nowrap">{(capture.sample_rate_hz / 1000).toFixed(0)} kS/s</Table.Cell>
             <Table.Cell>
               <Flex justify="end" gap="2">
+                <QuietButton onClick={() => onOpen(capture.id)} aria-label={`Signals and channels of ${capture.name}`}>
+                  Channels
+                </QuietButton>
                 <QuietButton asChild>
                   <a href={`/api/captures/${capture.id}/files/data`} download aria-label={`Original file of ${capture.name}`}>
                     Original

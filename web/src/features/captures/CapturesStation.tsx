@@ -1,14 +1,15 @@
 /** Captures: drop them in, see them, take one out and bring it back. */
 import { Box, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import { client, type Schemas, taken } from "../../api/client";
 import { capturesQuery } from "../../api/queries";
 import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { ImportSheet } from "../import";
 import { CaptureTable } from "./CaptureTable";
 import { DropZone } from "./DropZone";
-import { paired } from "./pairs";
+import { type Pair, paired } from "./pairs";
 import { sendCapture, type Upload } from "./upload";
 import { UploadList } from "./UploadList";
 
@@ -25,14 +26,28 @@ export function CapturesStation({ jobId }: { jobId: number }) {
       queries.invalidateQueries({ queryKey: ["job", jobId] }),
       queries.invalidateQueries({ queryKey: ["board"] }),
     ]);
+  const pairs = useRef(new Map<string, Pair>());
+  const [open, setOpen] = useState<number | null>(null);
+  const send = async (pair: Pair, rateHz: number | null) => {
+    pairs.current.set(pair.data.name, pair);
+    const stored = await sendCapture(jobId, pair, rateHz, (upload) => setUploads((all) => ({ ...all, [upload.name]: upload })));
+    if (!stored) return;
+    await refresh();
+    if (!stored.confirmed) setOpen((now) => now ?? stored.id);
+  };
   const add = async (files: File[]) => {
     const pairing = await paired(files);
     setProblems(pairing.problems);
     setUploads({});
-    for (const pair of pairing.pairs) {
-      const stored = await sendCapture(jobId, pair, (upload) => setUploads((all) => ({ ...all, [upload.name]: upload })));
-      if (stored) await refresh();
-    }
+    for (const pair of pairing.pairs) await send(pair, null);
+  };
+  const sendAgain = (name: string, rateHz: number) => {
+    const pair = pairs.current.get(name);
+    if (pair) void send(pair, rateHz);
+  };
+  const close = () => {
+    const next = captures.data?.find((c) => !c.confirmed && c.id !== open);
+    setOpen(next?.id ?? null);
   };
   const takeOut = useMutation({
     mutationFn: (capture: Capture) =>
@@ -55,12 +70,12 @@ export function CapturesStation({ jobId }: { jobId: number }) {
   useKeys({ u: () => takenOut && bringBack.mutate(takenOut) });
   const failure = takeOut.error ?? bringBack.error;
   return (
-    <Box maxW="860px">
+    <Box maxW="980px">
       <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
         {headline(captures.data)}
       </Text>
       <Text color="mute" mb="4">
-        A capture is a data file and its description. Both come from the scope; both are kept as they came.
+        What the scope recorded, as it came. What each channel is is proposed from the signals; you confirm it once.
       </Text>
       <DropZone onFiles={(files) => void add(files)} />
       {problems.map((problem) => (
@@ -70,6 +85,7 @@ export function CapturesStation({ jobId }: { jobId: number }) {
       ))}
       <UploadList
         uploads={Object.values(uploads)}
+        onRate={sendAgain}
         onClose={(name) => setUploads((all) => Object.fromEntries(Object.entries(all).filter(([key]) => key !== name)))}
       />
       {failure && <ErrorNote error={failure} />}
@@ -81,16 +97,17 @@ export function CapturesStation({ jobId }: { jobId: number }) {
           </QuietButton>
         </Box>
       )}
+      {open !== null && <ImportSheet key={open} jobId={jobId} captureId={open} onClose={close} />}
       <Box mt="5">
         {captures.isPending && <Waiting>Reading the list</Waiting>}
         {captures.isError && <ErrorNote error={captures.error} onRetry={() => void captures.refetch()} />}
         {captures.data?.length === 0 && (
           <EmptyNote title="No capture yet">
-            Record crank and cams together while cranking, eight cycles if the battery allows, and drop both files here.
+            Record crank and cams together while cranking, eight cycles if the battery allows, and drop the file here.
           </EmptyNote>
         )}
         {captures.data && captures.data.length > 0 && (
-          <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={(capture) => takeOut.mutate(capture)} />
+          <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={(capture) => takeOut.mutate(capture)} onOpen={setOpen} />
         )}
       </Box>
     </Box>

@@ -32,10 +32,10 @@ export function DropZone({ onFiles }: { onFiles: (files: File[]) => void }) {
     >
       <Box flex="1">
         <Text fontWeight="650" fontSize="16px">
-          Drop the data file and its description here
+          Drop one file or many here
         </Text>
         <Text color="mute" fontSize="13px">
-          NAME.csv with NAME.capture.json, several at once if you like
+          What the scope exported: CSV, WAV, HDF5, MDF4, MAT, Parquet; with a description or without
         </Text>
       </Box>
       <ActionButton onClick={pick} title="Key A">

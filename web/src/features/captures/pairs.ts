@@ -1,5 +1,6 @@
-/** Which of the files somebody dropped belong together: a description and the data file it names. */
-export type Pair = { description: File; data: File };
+/** Which of the files somebody dropped belong together: a description and the data file it names; a data file may come
+ * alone. */
+export type Pair = { description: File | null; data: File };
 export type Pairing = { pairs: Pair[]; problems: string[] };
 
 const DESCRIPTION = ".capture.json";
@@ -19,10 +20,7 @@ export async function paired(files: File[]): Promise<Pairing> {
       problems.push(`${description.name} describes ${named}, which did not come with it. Drop both together.`);
     }
   }
-  for (const name of data.keys()) {
-    const stem = name.replace(/\.[^.]+$/, "");
-    problems.push(`${name} came without its description ${stem}${DESCRIPTION}. Drop both together.`);
-  }
+  for (const file of data.values()) pairs.push({ description: null, data: file });
   return { pairs, problems };
 }
 

@@ -7,14 +7,14 @@ import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { analysisQuery, capturesQuery, stripQuery } from "../../api/queries";
 import { Choice, EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { SignalStrip } from "../signals";
 import { CamTable } from "./CamTable";
 import { FilterPanel } from "./FilterPanel";
 import { FindingHeadline } from "./FindingHeadline";
 import { HealthLines } from "./HealthLines";
 import { Irregularities } from "./Irregularities";
-import { lookSpan } from "./irregularity-words";
+import { lookSpan, oddWords } from "./irregularity-words";
 import { LearntPanel } from "./LearntPanel";
-import { RawSignals } from "./RawSignals";
 import { TrendPlot } from "./TrendPlot";
 import { TurnStrip } from "./TurnStrip";
 import { usePhaseView } from "./view";
@@ -25,7 +25,8 @@ export function PhaseStation({ jobId }: { jobId: number }) {
   const [search, setSearch] = useSearchParams();
   if (captures.isPending) return <Waiting>Reading the captures</Waiting>;
   if (captures.isError) return <ErrorNote error={captures.error} onRetry={() => void captures.refetch()} />;
-  const newest = captures.data.at(-1);
+  const measured = captures.data.filter((c) => c.confirmed);
+  const newest = measured.at(-1);
   if (!newest)
     return (
       <EmptyNote title="Nothing to measure yet">
@@ -33,13 +34,13 @@ export function PhaseStation({ jobId }: { jobId: number }) {
       </EmptyNote>
     );
   const asked = Number(search.get("capture"));
-  const shown = captures.data.find((c) => c.id === asked) ?? newest;
+  const shown = measured.find((c) => c.id === asked) ?? newest;
   return (
     <PhaseOfCapture
       key={shown.id}
       jobId={jobId}
       capture={shown}
-      all={captures.data}
+      all={measured}
       onPick={(id) => setSearch({ capture: id })}
     />
   );
@@ -59,6 +60,7 @@ function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
   const [raw, setRaw] = useState(false);
   const look = (timeS: number, toS: number, spanS: number) => {
     view.setFocus({ timeS, toS, spanS, nth: (view.focus?.nth ?? 0) + 1 });
+    view.setRulers([timeS, toS > timeS ? toS : timeS + spanS / 4]);
     setRaw(true);
   };
   const at = analysis.data?.capture_ids.indexOf(capture.id) ?? -1;
@@ -116,7 +118,18 @@ function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
       {raw && strip.data && (
         <>
           <FilterPanel jobId={jobId} capture={capture} effects={result?.filters ?? []} />
-          <RawSignals key={view.focus?.nth ?? 0} captureId={capture.id} strip={strip.data} view={view} />
+          <SignalStrip
+            key={view.focus?.nth ?? 0}
+            captureId={capture.id}
+            name={capture.name}
+            whole={{ from: strip.data.start_s, to: strip.data.start_s + strip.data.duration_s }}
+            cycles={strip.data.cycles}
+            cycle={view.cycle}
+            focus={view.focus}
+            rulers={view.rulers}
+            onRulers={view.setRulers}
+            places={odd.map((one) => ({ fromS: one.time_s, toS: one.to_s, words: `${one.signal}: ${oddWords(one)}` }))}
+          />
         </>
       )}
     </Box>

@@ -4,10 +4,11 @@ import { Box, Text } from "@chakra-ui/react";
 import { ink } from "../../app/theme";
 import { useWidth, SvgText } from "../../ui";
 import { CamLaneView } from "./CamLaneView";
+import { crankAngle } from "./crank-angle";
 import { CrankRuler } from "./CrankRuler";
 import { Loupe } from "./Loupe";
 import { SpeedLaneView } from "./SpeedLaneView";
-import { LABEL_PX, type Lane, scaleOf, type Strip } from "./strip-geometry";
+import { LABEL_PX, type Lane, scaleOf, type Strip, unrolled } from "./strip-geometry";
 import type { PhaseView } from "./view";
 import { leftOutWords, WholeCapture } from "./WholeCapture";
 
@@ -48,6 +49,7 @@ export function TurnStrip({ strip, view }: { strip: Strip; view: PhaseView }) {
           {strip.speed_lane && (
             <SpeedLaneView lane={strip.speed_lane} cycle={view.cycle} scale={scale} top={speedTop} height={SPEED_H} />
           )}
+          <RulerMarks strip={strip} view={view} scale={scale} to={wholeTop - 6} />
           <WholeCapture strip={strip} view={view} scale={scale} top={wholeTop} />
         </svg>
       )}
@@ -65,6 +67,29 @@ export function TurnStrip({ strip, view }: { strip: Strip; view: PhaseView }) {
         />
       )}
     </Box>
+  );
+}
+
+/** Where the rulers over the raw signals stand in the cycle. */
+function RulerMarks({ strip, view, scale, to }: { strip: Strip; view: PhaseView; scale: ReturnType<typeof scaleOf>; to: number }) {
+  if (!view.rulers) return null;
+  return (
+    <g data-testid="ruler-marks">
+      {view.rulers.map((time, i) => {
+        const angle = crankAngle(strip, time);
+        if (angle === null) return null;
+        const x = scale.x(unrolled(angle, scale.origin));
+        return (
+          <g key={i}>
+            <line x1={x} x2={x} y1="22" y2={to} stroke={ink("petrol")} strokeWidth="1.4" strokeDasharray="6 3" />
+            <rect x={x - 8} y="22" width="16" height="15" rx="2" fill={ink("petrol")} />
+            <SvgText x={x} y="34" textAnchor="middle" size={11} weight={700} fill={ink("onPetrol")}>
+              {i ? "B" : "A"}
+            </SvgText>
+          </g>
+        );
+      })}
+    </g>
   );
 }
 

@@ -16,15 +16,3 @@ export function crankAngle(strip: Strip, time: number): number | null {
   const d1 = lane.deg[right] ?? 0;
   return CYCLE_DEG * at + d0 + ((time - t0) / (t1 - t0)) * (d1 - d0);
 }
-
-/** Degrees between two times, or null where cycles between them were left out. */
-export function crankAngleBetween(strip: Strip, from: number, to: number): number | null {
-  const a = crankAngle(strip, from);
-  const b = crankAngle(strip, to);
-  if (a === null || b === null) return null;
-  const low = Math.min(from, to);
-  const high = Math.max(from, to);
-  const inside = strip.cycles.filter((c) => c.to_s >= low && c.from_s <= high);
-  const unbroken = inside.every((c, i) => i === 0 || Math.abs(c.from_s - (inside[i - 1]?.to_s ?? 0)) < 1e-4);
-  return unbroken ? b - a : null;
-}

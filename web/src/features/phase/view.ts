@@ -17,6 +17,8 @@ export type PhaseView = {
   setUnit: (unit: Unit) => void;
   focus: Focus | null;
   setFocus: (focus: Focus | null) => void;
+  rulers: [number, number] | null;
+  setRulers: (rulers: [number, number] | null) => void;
 };
 
 /** A moment or stretch to look at in the raw signals; `nth` tells one look from the next at the same moment. */
@@ -28,6 +30,7 @@ export function usePhaseView(strip: Strip | undefined): PhaseView {
   const [loupe, setLoupe] = useState<PickedEdge | null>(null);
   const [unit, setUnit] = useState<Unit>("degrees");
   const [focus, setFocus] = useState<Focus | null>(null);
+  const [rulers, setRulers] = useState<[number, number] | null>(null);
   const count = strip?.cycles.length ?? 0;
   const edges: PickedEdge[] = (strip?.lanes ?? []).flatMap((lane) =>
     lane.edges.map((e) => ({ cam: lane.cam, segment: lane.segment, edge: e.edge })),
@@ -52,7 +55,7 @@ export function usePhaseView(strip: Strip | undefined): PhaseView {
     Escape: () => setLoupe(null),
     t: () => hasTeeth && setUnit((now) => UNITS[(UNITS.indexOf(now) + 1) % UNITS.length] ?? "degrees"),
   });
-  return { cycle, setCycle, step, loupe, setLoupe, unit, setUnit, focus, setFocus };
+  return { cycle, setCycle, step, loupe, setLoupe, unit, setUnit, focus, setFocus, rulers, setRulers };
 }
 
 export function sameEdge(a: PickedEdge, b: PickedEdge | null): boolean {

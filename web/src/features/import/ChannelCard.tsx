@@ -1,0 +1,99 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+
+import type { Schemas } from "../../api/client";
+import { ink } from "../../app/theme";
+import { QuietButton, Select } from "../../ui";
+import { laneColor, ROLE_NAMES } from "../signals";
+import { ScaleFields } from "./ScaleFields";
+import { changedChannel, type Channel, type Role, ROLES, type Setup, type Sheet, withRole } from "./setup";
+
+type Props = {
+  channel: Channel;
+  sheet: Sheet;
+  setup: Setup;
+  presets: Schemas["ScalePreset"][];
+  onChange: (setup: Setup) => void;
+};
+
+/** One channel: mark and name, role and which one, its scale, the reason, and how good it is. */
+export function ChannelCard({ channel, sheet, setup, presets, onChange }: Props) {
+  const column = channel.description.column;
+  const own = setup.channels.find((c) => c.column === column);
+  if (!own) return null;
+  const set = (change: Partial<typeof own>) => onChange(changedChannel(setup, column, change));
+  const color = laneColor({ role: own.role, cam: own.cam ?? null, column });
+  return (
+    <Box borderTopWidth="1px" borderColor="line" py="2" data-testid="channel">
+      <Flex gap="3" rowGap="1.5" align="center" wrap="wrap">
+        <svg width="14" height="14" role="img" aria-label={channel.certain ? "certain" : "only likely"}>
+          <circle cx="7" cy="7" r="5" fill={channel.certain ? ink(color) : "none"} stroke={ink(color)} strokeWidth="2" />
+        </svg>
+        <Text w="120px" fontWeight="650" truncate title={column}>
+          {column}
+        </Text>
+        <Select
+          label="Role"
+          hideLabel
+          value={own.role}
+          options={ROLES.map((role) => ({ value: role, text: ROLE_NAMES[role] ?? role }))}
+          onPick={(role) => onChange(withRole(setup, column, role as Role, sheet))}
+        />
+        <Which own={own} sheet={sheet} onPick={set} />
+        <ScaleFields own={own} unit={channel.description.unit} presets={presets} onPick={set} />
+      </Flex>
+      {channel.proposal && (
+        <Text color="mute" fontSize="12.5px" pl="26px">
+          {channel.certain ? "" : "Only likely. "}
+          {channel.proposal}
+        </Text>
+      )}
+      {channel.remarks.map((remark) => (
+        <Flex key={remark.code} gap="2" pl="26px" mt="1" align="center" wrap="wrap">
+          <Text fontSize="13px" fontWeight={remark.hurts ? "650" : "400"} color={remark.hurts ? "late" : "mute"}>
+            {remark.text}
+          </Text>
+          <Text fontSize="13px">{remark.remedy}</Text>
+          {remark.factor !== null && (
+            <QuietButton onClick={() => set({ scale: { kind: "line", scale: factorOf(own.scale, remark.factor ?? 1), offset: 0, unit: unitOf(own.scale, channel.description.unit) } })}>
+              × {remark.factor}
+            </QuietButton>
+          )}
+        </Flex>
+      ))}
+    </Box>
+  );
+}
+
+type Own = Setup["channels"][number];
+
+function factorOf(scale: Own["scale"], factor: number): number {
+  return (scale?.kind === "line" ? scale.scale : 1) * factor;
+}
+
+function unitOf(scale: Own["scale"], unit: string): string {
+  return scale?.kind === "line" ? scale.unit : unit;
+}
+
+/** Which cam, wheel or cylinder. */
+function Which({ own, sheet, onPick }: { own: Own; sheet: Sheet; onPick: (change: Partial<Own>) => void }) {
+  const names = (ids: string[], now: string | null | undefined) =>
+    [...new Set([...ids, ...(now ? [now] : [])])].map((id) => ({ value: id, text: id }));
+  if (own.role === "cam" || own.role === "phaser_command")
+    return <Select label="Cam" hideLabel value={own.cam ?? ""} options={names(sheet.cams, own.cam)} onPick={(cam) => onPick({ cam })} />;
+  if (own.role === "aux")
+    return <Select label="Wheel" hideLabel value={own.wheel ?? ""} options={names(sheet.wheels, own.wheel)} onPick={(wheel) => onPick({ wheel })} />;
+  if (!["cylinder_pressure", "coil", "injector"].includes(own.role)) return null;
+  const cylinders = Array.from({ length: sheet.cylinders }, (_, i) => String(i + 1));
+  return (
+    <Select
+      label="Cylinder"
+      hideLabel
+      value={own.cylinder ? String(own.cylinder) : ""}
+      options={[
+        ...(own.role === "cylinder_pressure" ? [] : [{ value: "", text: "cylinder not said" }]),
+        ...cylinders.map((c) => ({ value: c, text: `cylinder ${c}` })),
+      ]}
+      onPick={(value) => onPick({ cylinder: value === "" ? null : Number(value) })}
+    />
+  );
+}

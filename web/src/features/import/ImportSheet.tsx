@@ -1,0 +1,158 @@
+/** What each channel is: proposed with its reason, to confirm or change; the engine's state asked once. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { client, type Schemas, taken } from "../../api/client";
+import { presetsQuery, sheetQuery } from "../../api/queries";
+import { ActionButton, ErrorNote, QuietButton, Select, useKeys, Waiting } from "../../ui";
+import { type Rulers, SignalStrip } from "../signals";
+import { ChannelCard } from "./ChannelCard";
+import { type Setup, setupOf, STATE, type Sheet } from "./setup";
+
+type Props = { jobId: number; captureId: number; onClose: () => void };
+
+export function ImportSheet({ jobId, captureId, onClose }: Props) {
+  const sheet = useQuery(sheetQuery(captureId));
+  const presets = useQuery(presetsQuery);
+  if (sheet.isPending || presets.isPending) return <Waiting>Looking at the signals</Waiting>;
+  if (sheet.isError) return <ErrorNote error={sheet.error} onRetry={() => void sheet.refetch()} />;
+  if (presets.isError) return <ErrorNote error={presets.error} onRetry={() => void presets.refetch()} />;
+  return <Form key={captureId} jobId={jobId} sheet={sheet.data} presets={presets.data} onClose={onClose} />;
+}
+
+type FormProps = { jobId: number; sheet: Sheet; presets: Schemas["ScalePreset"][]; onClose: () => void };
+
+function Form({ jobId, sheet, presets, onClose }: FormProps) {
+  const queries = useQueryClient();
+  const [setup, setSetup] = useState<Setup>(() => setupOf(sheet, presets));
+  const [rulers, setRulers] = useState<Rulers | null>(null);
+  const [marks, setMarks] = useState(sheet.marks);
+  const { capture } = sheet;
+  const refresh = () =>
+    Promise.all([
+      queries.invalidateQueries({ queryKey: ["job", jobId] }),
+      queries.invalidateQueries({ queryKey: ["board"] }),
+      queries.invalidateQueries({ queryKey: ["sheet", capture.id] }),
+      queries.invalidateQueries({ queryKey: ["strip", capture.id] }),
+      queries.invalidateQueries({ queryKey: ["raw", capture.id] }),
+      queries.invalidateQueries({ queryKey: ["edges", capture.id] }),
+      queries.invalidateQueries({ queryKey: ["between", capture.id] }),
+    ]);
+  const path = { capture_id: capture.id };
+  const confirm = useMutation({
+    mutationFn: () => taken(client.PUT("/api/captures/{capture_id}/sheet", { params: { path }, body: setup })),
+    onSuccess: async () => {
+      await refresh();
+      onClose();
+    },
+  });
+  const mark = useMutation({
+    mutationFn: (next: Schemas["Mark"][]) =>
+      taken(client.PUT("/api/captures/{capture_id}/marks", { params: { path }, body: { marks: next } })),
+    onSuccess: (answer) => {
+      setMarks(answer.marks);
+      return refresh();
+    },
+  });
+  useKeys({ Enter: () => confirm.mutate(), Escape: onClose });
+  const unsure = sheet.channels.filter((c) => !c.certain).length;
+  return (
+    <Box as="section" aria-label={`Channels of ${capture.name}`} bg="panel" borderWidth="1px" borderColor="line" rounded="md" p="4" mt="4" data-testid="sheet">
+      <Flex align="baseline" gap="3" wrap="wrap">
+        <Text as="h2" fontSize="20px" fontWeight="700">
+          {capture.name}
+        </Text>
+        <Text color="mute" fontSize="13px">
+          {capture.duration_s.toFixed(1)} s, {(capture.sample_rate_hz / 1000).toFixed(0)} kS/s
+        </Text>
+        <Box flex="1" />
+        <QuietButton onClick={onClose} hint="Esc">
+          Later
+        </QuietButton>
+        <ActionButton onClick={() => confirm.mutate()} loading={confirm.isPending} title="Key Enter">
+          {capture.confirmed ? "Save the channels" : "That is right, measure it"}
+        </ActionButton>
+      </Flex>
+      <Text mt="1" mb="3" color={unsure ? "ink" : "mute"}>
+        {headline(sheet, unsure)}
+      </Text>
+      {confirm.isError && <ErrorNote error={confirm.error} />}
+      <Flex gap="3" rowGap="2" wrap="wrap" mb="3" role="group" aria-label="State of the engine">
+        {STATE.map(({ key, label, options }) => (
+          <Select
+            key={key}
+            label={label}
+            value={setup[key] ?? ""}
+            options={[...(key === "condition" ? [{ value: "", text: "not said" }] : []), ...options.map((o) => ({ value: o, text: o === "unknown" ? "not said" : o }))]}
+            onPick={(value) => setSetup({ ...setup, [key]: value === "" ? null : value })}
+          />
+        ))}
+      </Flex>
+      {sheet.channels.map((channel) => (
+        <ChannelCard
+          key={channel.description.column}
+          channel={channel}
+          sheet={sheet}
+          setup={setup}
+          presets={presets}
+          onChange={setSetup}
+        />
+      ))}
+      {sheet.notes.length > 0 && (
+        <Text color="mute" fontSize="12.5px" mt="3">
+          How the file was read: {sheet.notes.join(" ")}
+        </Text>
+      )}
+      <Box mt="4">
+        <SignalStrip
+          captureId={capture.id}
+          name={capture.name}
+          whole={{ from: capture.start_s, to: capture.start_s + capture.duration_s }}
+          rulers={rulers}
+          onRulers={setRulers}
+          places={marks.map((m) => ({ fromS: m.t_s, toS: m.t_s, words: m.text || "mark" }))}
+          onMark={(timeS) => mark.mutate([...marks, { t_s: timeS, text: "" }])}
+        />
+        <MarkList marks={marks} onChange={(next) => mark.mutate(next)} />
+        {mark.isError && <ErrorNote error={mark.error} />}
+      </Box>
+    </Box>
+  );
+}
+
+function headline(sheet: Sheet, unsure: number): string {
+  const crank = sheet.channels.some((c) => c.description.role === "crank");
+  if (!crank) return "No channel looks like a crank sensor: nothing can be measured without one. Say which it is.";
+  if (sheet.capture.confirmed) return "What the channels are was confirmed; change it here, and it is measured anew.";
+  if (unsure === 0) return "Every channel was recognised from its signal.";
+  const which = unsure === 1 ? "One channel is" : `${String(unsure)} channels are`;
+  return `${which} only likely: look where the circle is hollow.`;
+}
+
+function MarkList({ marks, onChange }: { marks: Schemas["Mark"][]; onChange: (marks: Schemas["Mark"][]) => void }) {
+  if (!marks.length) return null;
+  return (
+    <Box as="ul" listStyleType="none" mt="2" aria-label="Marks">
+      {marks.map((mark, i) => (
+        <Flex as="li" key={`${String(mark.t_s)} ${String(i)}`} gap="2" align="center" mb="1">
+          <Text fontSize="13px" w="80px">
+            {mark.t_s.toFixed(3)} s
+          </Text>
+          <input
+            defaultValue={mark.text}
+            placeholder="what happened then"
+            aria-label={`What happened at ${mark.t_s.toFixed(3)} s`}
+            style={{ border: "1px solid var(--chakra-colors-line)", background: "transparent", padding: "3px 8px", width: 240, fontSize: 13 }}
+            onBlur={(event) => {
+              if (event.target.value !== mark.text) onChange(marks.map((m, k) => (k === i ? { ...m, text: event.target.value } : m)));
+            }}
+          />
+          <QuietButton onClick={() => onChange(marks.filter((_, k) => k !== i))} aria-label={`Take away the mark at ${mark.t_s.toFixed(3)} s`}>
+            Take away
+          </QuietButton>
+        </Flex>
+      ))}
+    </Box>
+  );
+}

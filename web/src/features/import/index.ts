@@ -1,0 +1,1 @@
+export { ImportSheet } from "./ImportSheet";

@@ -1,0 +1,57 @@
+/** The signals between two times as the server sends them: bands of minima and maxima in typed arrays. */
+import { queryOptions } from "@tanstack/react-query";
+
+import { apiError, type Schemas, unreachable } from "../../api/client";
+
+export type TraceHead = Schemas["RawTrace"];
+export type TraceChannel = Schemas["RawChannel"] & { low: Float32Array; high: Float32Array };
+export type Trace = { fromS: number; toS: number; channels: TraceChannel[] };
+
+export const traceQuery = (captureId: number, fromS: number, toS: number, points: number) =>
+  queryOptions({
+    queryKey: ["raw", captureId, fromS, toS, points],
+    queryFn: ({ signal }) => fetchTrace(captureId, fromS, toS, points, signal),
+    staleTime: Infinity,
+    gcTime: 60_000,
+    placeholderData: (previous) => previous,
+  });
+
+async function fetchTrace(captureId: number, fromS: number, toS: number, points: number, signal: AbortSignal): Promise<Trace> {
+  const asked = new URLSearchParams({ from_s: String(fromS), to_s: String(toS), points: String(points) });
+  let answer: Response;
+  try {
+    answer = await fetch(`/api/captures/${String(captureId)}/raw?${asked.toString()}`, { signal });
+  } catch (error) {
+    if (signal.aborted) throw error;
+    throw unreachable();
+  }
+  if (!answer.ok) throw apiError(answer.status, await answer.json().catch(() => null));
+  return unpacked(await answer.arrayBuffer());
+}
+
+/** Head length (uint32), head as JSON, then per channel minima and maxima as float32. */
+export function unpacked(answer: ArrayBuffer): Trace {
+  const length = new DataView(answer).getUint32(0, true);
+  const head = JSON.parse(new TextDecoder().decode(new Uint8Array(answer, 4, length))) as TraceHead;
+  let at = 4 + length;
+  const channels = head.channels.map((channel) => {
+    const low = new Float32Array(answer, at, channel.steps);
+    const high = new Float32Array(answer, at + 4 * channel.steps, channel.steps);
+    at += 8 * channel.steps;
+    return { ...channel, low, high };
+  });
+  return { fromS: head.from_s, toS: head.to_s, channels };
+}
+
+/** Smallest and largest of a channel; missing steps do not count. */
+export function reach(channel: TraceChannel): [number, number] {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let i = 0; i < channel.steps; i++) {
+    const a = channel.low[i] ?? NaN;
+    const b = channel.high[i] ?? NaN;
+    if (a < low) low = a;
+    if (b > high) high = b;
+  }
+  return low <= high ? [low, high] : [0, 1];
+}

@@ -1,0 +1,46 @@
+import { Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+type Props = { label: string; value: number; onChange: (value: number) => void; after?: string; width?: number };
+
+/** A number with its unit; what is no number is marked and changes nothing. Decimal commas are read too. */
+export function NumberField({ label, value, onChange, after, width = 76 }: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const shown = text ?? String(Number(value.toPrecision(7)));
+  const wrong = text !== null && !Number.isFinite(parsed(text));
+  return (
+    <Flex asChild align="center" gap="1" fontSize="13px">
+      <label>
+        <Text color="mute">{label}</Text>
+        <input
+          inputMode="decimal"
+          aria-label={label}
+          aria-invalid={wrong}
+          value={shown}
+          onChange={(event) => {
+            setText(event.target.value);
+            const number = parsed(event.target.value);
+            if (Number.isFinite(number)) onChange(number);
+          }}
+          onBlur={() => setText(null)}
+          style={{
+            height: 32,
+            width,
+            padding: "0 6px",
+            fontSize: 13.5,
+            color: "var(--chakra-colors-ink)",
+            background: "var(--chakra-colors-panel)",
+            border: `1px solid var(--chakra-colors-${wrong ? "late" : "line"})`,
+            borderRadius: 4,
+          }}
+        />
+        {after && <Text color="mute">{after}</Text>}
+      </label>
+    </Flex>
+  );
+}
+
+function parsed(text: string): number {
+  const bare = text.trim().replace(",", ".");
+  return bare === "" ? NaN : Number(bare);
+}
