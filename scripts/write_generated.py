@@ -1,4 +1,7 @@
-"""Writes what is generated from the code: the OpenAPI snapshot and the page of numbers. ``--check`` only compares."""
+"""Writes what is generated from the code: the OpenAPI snapshot, the pages of numbers and of data formats.
+
+``--check`` only compares.
+"""
 
 from __future__ import annotations
 
@@ -8,6 +11,7 @@ import tempfile
 from pathlib import Path
 
 from phasko.core.numbers import NUMBERS_VERSION, table
+from phasko.formats import formats_page
 from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.guard import Door
@@ -42,7 +46,8 @@ def numbers_text() -> str:
 
 def main(arguments: list[str]) -> int:
     stale = []
-    for path, text in ((DOCS / "openapi.json", openapi_text()), (DOCS / "numbers.md", numbers_text())):
+    made = {"openapi.json": openapi_text(), "numbers.md": numbers_text(), "formats.md": formats_page()}
+    for path, text in ((DOCS / name, text) for name, text in made.items()):
         if "--check" in arguments:
             if not path.is_file() or path.read_text(encoding="utf-8") != text:
                 stale.append(path.name)

@@ -49,15 +49,21 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     command += ["--data", str(tmp_path_factory.mktemp("workshop"))]
     address = f"http://127.0.0.1:{port}"
     with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
-        for _ in range(900):
+        try:
+            for _ in range(900):
+                try:
+                    urllib.request.urlopen(f"{address}/api/session", timeout=1).close()
+                    break
+                except (urllib.error.URLError, ConnectionError):
+                    assert running.poll() is None, "the server ended at once"
+                    time.sleep(0.2)
+            yield address
+        finally:
+            running.terminate()
             try:
-                urllib.request.urlopen(f"{address}/api/session", timeout=1).close()
-                break
-            except (urllib.error.URLError, ConnectionError):
-                assert running.poll() is None, "the server ended at once"
-                time.sleep(0.2)
-        yield address
-        running.terminate()
+                running.wait(20)
+            except subprocess.TimeoutExpired:
+                running.kill()
 
 
 @pytest.fixture

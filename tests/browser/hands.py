@@ -71,7 +71,7 @@ def tab_to(browser: WebDriver, name: str, most: int = 60) -> WebElement:
 
 def drop(browser: WebDriver, files: Sequence[tuple[str, bytes]]) -> None:
     """Drops files onto the place for them."""
-    zone = browser.find_element(By.XPATH, "//*[contains(text(), 'Drop the data file')]")
+    zone = browser.find_element(By.XPATH, "//*[contains(text(), 'Drop one file')]")
     carried = [[name, base64.b64encode(content).decode()] for name, content in files]
     browser.execute_script(DROP, zone, carried)
 

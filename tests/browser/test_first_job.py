@@ -90,10 +90,10 @@ def test_a_broken_capture_says_where_and_leaves_the_job(browser: WebDriver, serv
     assert seen(browser, "case").text == before
 
 
-def test_a_capture_without_its_description_is_explained(browser: WebDriver, server: str) -> None:
+def test_a_description_without_its_data_is_explained(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Ferry tender 5")
-    drop(browser, small_capture("lonely", 34)[:1])
-    assert "lonely.capture.json" in page_reads(browser, "came without its description")
+    drop(browser, small_capture("lonely", 34)[1:])
+    assert "lonely.csv" in page_reads(browser, "which did not come with it")
     assert captures_listed(browser) == 0
 
 

@@ -13,6 +13,7 @@ from phasko.core.errors import ConflictError, NotFoundError
 from phasko.core.recording import Channel, Recording
 from phasko.store import Database, captures, jobs, results
 from phasko.store.captures import NewCapture
+from phasko.store.chunks import pack_file
 from phasko.store.models import Capture, CaptureFile, Job, Result, SampleChunk, Vehicle
 from tests.builders import recording_of, square_wave
 
@@ -34,7 +35,8 @@ def added(database: Database, job_id: int, sha256: str = "b" * 64, recording: Re
 def new(recording: Recording, sha256: str) -> NewCapture:
     columns = {channel.name: channel.samples for channel in recording.channels}
     about = (recording.file, recording.description, recording.start_s, recording.interval_s, columns)
-    return NewCapture(*about, sha256, sha256, FILES, confirmed=True)
+    packed = {role: (name, pack_file(data)) for role, (name, data) in FILES.items()}
+    return NewCapture(*about, sha256, sha256, packed, confirmed=True)
 
 
 def test_engines_are_versioned_by_name(database: Database) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import mmap
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict, TypeAdapter
@@ -19,6 +20,7 @@ from phasko.formats.table import without_time
 from phasko.jobs.progress import Progress
 from phasko.store import Database, captures, jobs
 from phasko.store.captures import NewCapture
+from phasko.store.chunks import pack_file
 from phasko.store.models import Capture
 
 __all__ = [
@@ -96,8 +98,8 @@ def import_capture(
             )
         raw = read_raw_capture(files)
         original = {
-            "description": (files.description_name, files.description),
-            "data": (files.data_name, files.data),
+            "description": (files.description_name, pack_file(files.description)),
+            "data": (files.data_name, pack_file(files.data)),
         }
         new = NewCapture(
             raw.name,
@@ -129,7 +131,12 @@ def import_data_file(
     progress = progress or Progress()
     with _job_as_it_was():
         profile = _check_job(database, job_id)
-        table = format_of(data, name).read(data, name)
+        # Hashing and packing the file need no interpreter: they run beside the reading.
+        with ThreadPoolExecutor(2) as beside:
+            hashing = beside.submit(lambda: hashlib.sha256(data).hexdigest())
+            packing = beside.submit(pack_file, data)
+            table = format_of(data, name).read(data, name)
+            digest, packed = hashing.result(), packing.result()
         interval = table.interval_s if table.interval_s is not None else interval_s
         if interval is None:
             raise without_time(name)
@@ -149,9 +156,9 @@ def import_data_file(
             table.start_s,
             interval,
             {d.column: table.columns[d.column] for d in description.channels},
-            (digest := hashlib.sha256(data).hexdigest()),
             digest,
-            {"data": (name, data)},
+            digest,
+            {"data": (name, packed)},
             confirmed=kept is not None,
             proposals="" if kept is not None else proposed.model_dump_json(),
         )

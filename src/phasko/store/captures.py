@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import mmap
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -21,7 +20,6 @@ from phasko.store.chunks import (
     decode_levels,
     decode_samples,
     encode_chunks,
-    pack_file,
     unpack_file,
 )
 from phasko.store.models import Capture, CaptureFile, SampleChunk
@@ -33,6 +31,7 @@ __all__ = [
     "captures_of",
     "get_capture",
     "load_envelope",
+    "load_raw",
     "load_recording",
     "measurable_captures",
     "original_files",
@@ -41,7 +40,7 @@ __all__ = [
     "set_description",
 ]
 
-FileContent = bytes | mmap.mmap
+PackedFile = bytes | bytearray
 
 
 def _quiet(share: float) -> None:
@@ -51,7 +50,7 @@ def _quiet(share: float) -> None:
 @dataclass(frozen=True, slots=True, eq=False)
 class NewCapture:
     """What is stored of a capture: raw columns, what is said about them, and the original ``files``, role to (name,
-    bytes). ``confirmed`` when a description came along; else ``proposals`` wait for a person."""
+    bytes as ``pack_file`` packs them). ``confirmed`` when a description came along; else ``proposals`` wait."""
 
     name: str
     description: CaptureDescription
@@ -60,7 +59,7 @@ class NewCapture:
     columns: Mapping[str, Samples]
     sha256: str
     data_sha256: str
-    files: Mapping[str, tuple[str, FileContent]]
+    files: Mapping[str, tuple[str, PackedFile]]
     confirmed: bool
     proposals: str = ""
 
@@ -98,7 +97,7 @@ def add_capture(session: Session, job_id: int, new: NewCapture, tell: Callable[[
     session.add(capture)
     session.flush()
     for role, (name, data) in new.files.items():
-        session.add(CaptureFile(capture_id=capture.id, role=role, name=name, data=pack_file(data)))
+        session.add(CaptureFile(capture_id=capture.id, role=role, name=name, data=data))
     session.flush()
     for done, (column, samples) in enumerate(new.columns.items(), start=1):
         for chunk in encode_chunks(samples):
@@ -162,19 +161,25 @@ def set_description(session: Session, capture_id: int, description: CaptureDescr
     return capture
 
 
-def load_recording(session: Session, capture: Capture) -> Recording:
-    """The recording as it was imported, after the scale and offset that its description gives now."""
+def load_raw(session: Session, capture: Capture) -> tuple[CaptureDescription, dict[str, Samples]]:
+    """The description, and every column as it stood in the file, before scale and offset."""
     description = parse_document(capture.description, CaptureDescription, capture.name)
-    channels = []
+    columns = {}
     for described in description.channels:
         rows = session.execute(
             select(SampleChunk.encoding, SampleChunk.scale, SampleChunk.data)
             .where(SampleChunk.capture_id == capture.id, SampleChunk.column == described.column)
             .order_by(SampleChunk.first_sample)
         ).all()
-        raw = decode_samples([(e, s, d) for e, s, d in rows])
-        channels.append(Channel(described, scaled_samples(raw, described)))
-    return Recording(capture.name, description, capture.start_s, capture.interval_s, tuple(channels))
+        columns[described.column] = decode_samples([(e, s, d) for e, s, d in rows])
+    return description, columns
+
+
+def load_recording(session: Session, capture: Capture) -> Recording:
+    """The recording as it was imported, after the scale and offset that its description gives now."""
+    description, raw = load_raw(session, capture)
+    channels = tuple(Channel(d, scaled_samples(raw[d.column], d)) for d in description.channels)
+    return Recording(capture.name, description, capture.start_s, capture.interval_s, channels)
 
 
 def load_envelope(

@@ -33,7 +33,7 @@ COARSE_BLOCK = 4096
 
 _CODEC = Blosc(cname="lz4", clevel=5, shuffle=Blosc.BITSHUFFLE)
 _FILE_CODEC = Blosc(cname="zstd", clevel=3, shuffle=Blosc.NOSHUFFLE)
-_QUICK_CODEC = Blosc(cname="lz4", clevel=3, shuffle=Blosc.NOSHUFFLE)
+_QUICK_CODEC = Blosc(cname="lz4", clevel=1, shuffle=Blosc.NOSHUFFLE)
 _QUICK_FROM = 1 << 25
 """Larger files are packed less tightly, so that an import does not wait for it."""
 _STEPS = 32_000
@@ -124,15 +124,19 @@ def decode_levels(levels: Sequence[bytes]) -> Samples:
     return np.concatenate([np.frombuffer(part, dtype=np.float32).reshape(-1, 2) for part in levels])
 
 
-def pack_file(data: bytes | mmap.mmap) -> bytes:
+def pack_file(data: bytes | mmap.mmap) -> bytes | bytearray:
     """Original bytes of a file, compressed piece by piece, so that it is never in memory twice."""
     piece = 1 << 24
     codec = _FILE_CODEC if len(data) < _QUICK_FROM else _QUICK_CODEC
-    parts = [codec.encode(data[i : i + piece]) for i in range(0, len(data), piece)] or [b""]
-    return b"".join(len(part).to_bytes(8, "little") + part for part in parts)
+    packed = bytearray()
+    for first in range(0, max(1, len(data)), piece):
+        part = codec.encode(data[first : first + piece]) if len(data) else b""
+        packed += len(part).to_bytes(8, "little")
+        packed += part
+    return bytes(packed) if len(data) < _QUICK_FROM else packed
 
 
-def unpack_file(packed: bytes) -> bytes:
+def unpack_file(packed: bytes | bytearray) -> bytes:
     """The original bytes again."""
     out, at = [], 0
     while at < len(packed):

@@ -29,6 +29,7 @@ _GAPS_CERTAIN = 0.8
 _ODD_MOST = 0.12
 _FAR_DEG = 60.0
 _SHORT_S = 0.012
+_EDGES_TRIED = 3000
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -62,7 +63,7 @@ def _trains_of(shape: Shape) -> list[EdgeTrain]:
 
 def _as_crank(shape: Shape, train: EdgeTrain, kind: str, profile: EngineProfile) -> tuple[float, CrankFound] | None:
     """(merit, crank) if that direction's edges are a wheel's teeth."""
-    times = train.of_kind(kind)
+    times = train.of_kind(kind)[:_EDGES_TRIED]
     if times.size < 16:
         return None
     waves = shape.kind == "waves"

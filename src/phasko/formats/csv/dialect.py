@@ -93,7 +93,9 @@ def find_dialect(lines: list[str]) -> Dialect | None:
     Where two ways do equally well (``1;2`` may be one field), the one with more fields is right.
     """
     best: tuple[tuple[int, int], Dialect] | None = None
-    for delimiter in _DELIMITERS:
+    last = [line for line in lines if line.strip()][-8:]
+    likely = [mark for mark in _DELIMITERS if any(mark in line.strip() for line in last)]
+    for delimiter in likely or _DELIMITERS[:1]:
         for decimal in (".", ","):
             if decimal == delimiter and not any('"' in line for line in lines):
                 continue

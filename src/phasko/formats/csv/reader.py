@@ -189,10 +189,13 @@ def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: 
             times[name] = np.asarray(column.to_numpy(), dtype=np.float64)
     found = time_base(times, clocks, header, place, line)
     columns: dict[str, NDArray[np.float32]] = {}
-    for name in arrow.column_names:
+    arrow, names = arrow.drop_columns(sorted(found.used | set(clocks))), arrow.column_names
+    times.clear()
+    for name in names:
         if name in found.used or name in clocks:
             continue
         samples = np.ascontiguousarray(arrow.column(name).to_numpy(), dtype=np.float32)
+        arrow = arrow.drop_columns([name])
         if header.named and re.fullmatch(r"c\d+", name) and bool(np.isnan(samples).all()):
             continue
         columns[name] = samples

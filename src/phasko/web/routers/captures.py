@@ -13,6 +13,7 @@ from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing, progress
 from phasko.jobs.analysing import phase_strip
+from phasko.jobs.exporting import export_bundle, export_capture, import_bundle
 from phasko.jobs.import_sheet import (
     CaptureSetup,
     ImportSheet,
@@ -24,7 +25,7 @@ from phasko.jobs.import_sheet import (
 )
 from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.learning import save_learnt_engine
-from phasko.jobs.opening import EngineSummary
+from phasko.jobs.opening import EngineSummary, JobSummary
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
 from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
 from phasko.web.workshop import DatabaseOf
@@ -206,9 +207,32 @@ def get_between(
     return between(database, capture_id, a_s, b_s)
 
 
+@router.get("/captures/{capture_id}/export", response_class=Response)
+def get_export(
+    capture_id: int, database: DatabaseOf, format: Literal["CSV", "WAV", "HDF5", "MDF4", "Parquet"]
+) -> Response:
+    """The capture in another open format, its description inside."""
+    return _file(*export_capture(database, capture_id, format))
+
+
+@router.get("/captures/{capture_id}/bundle", response_class=Response)
+def get_bundle(capture_id: int, database: DatabaseOf, with_vehicle: bool = True) -> Response:
+    """One zip with data, description, engine and result, to hand to a colleague."""
+    return _file(*export_bundle(database, capture_id, with_vehicle=with_vehicle))
+
+
+@router.post("/bundles", status_code=201)
+def add_bundle(bundle: Annotated[UploadFile, File()], database: DatabaseOf) -> JobSummary:
+    """Opens a job with what a colleague's bundle holds."""
+    return import_bundle(database, bundle.filename or "bundle", bundle.file.read())
+
+
 @router.get("/captures/{capture_id}/files/{role}", response_class=Response)
 def get_original(capture_id: int, role: Literal["description", "data"], database: DatabaseOf) -> Response:
     """An original file, byte for byte as it came."""
-    name, content = importing.original_file(database, capture_id, role)
+    return _file(*importing.original_file(database, capture_id, role))
+
+
+def _file(name: str, content: bytes) -> Response:
     disposition = f"attachment; filename*=UTF-8''{quote(name)}"
     return Response(content, media_type="application/octet-stream", headers={"content-disposition": disposition})

@@ -8,6 +8,7 @@ import { boardQuery } from "../../api/queries";
 import { ActionButton, EmptyNote, ErrorNote, useKeys, Waiting } from "../../ui";
 import { BoardRow } from "./BoardRow";
 import { NewJobDialog } from "./NewJobDialog";
+import { OpenBundle } from "./OpenBundle";
 
 export function BoardPage() {
   const board = useQuery(boardQuery);
@@ -29,9 +30,12 @@ export function BoardPage() {
           </Text>
           <Text color="mute">{board.data ? countWords(board.data.length) : " "}</Text>
         </Box>
-        <ActionButton onClick={() => setOpening(true)} title="Key N">
-          New job
-        </ActionButton>
+        <Flex gap="2" align="center">
+          <OpenBundle />
+          <ActionButton onClick={() => setOpening(true)} title="Key N">
+            New job
+          </ActionButton>
+        </Flex>
       </Flex>
       {board.isPending && <Waiting>Reading the board</Waiting>}
       {board.isError && <ErrorNote error={board.error} onRetry={() => void board.refetch()} />}

@@ -8,6 +8,7 @@ import { presetsQuery, sheetQuery } from "../../api/queries";
 import { ActionButton, ErrorNote, QuietButton, Select, useKeys, Waiting } from "../../ui";
 import { type Rulers, SignalStrip } from "../signals";
 import { ChannelCard } from "./ChannelCard";
+import { GiveAway } from "./GiveAway";
 import { type Setup, setupOf, STATE, type Sheet } from "./setup";
 
 type Props = { jobId: number; captureId: number; onClose: () => void };
@@ -116,6 +117,7 @@ function Form({ jobId, sheet, presets, onClose }: FormProps) {
         />
         <MarkList marks={marks} onChange={(next) => mark.mutate(next)} />
         {mark.isError && <ErrorNote error={mark.error} />}
+        {capture.confirmed && <GiveAway captureId={capture.id} />}
       </Box>
     </Box>
   );

@@ -1,0 +1,121 @@
+"""A large text file into the workshop's file, and any zoom out of it, against the libraries alone in the same run.
+
+    python -m benchmarks.importing [rows]
+
+Prints how long an import takes against Arrow's own reading of the same file, the memory beside the samples, how soon
+the first picture is there, and how long zooms over 8 lanes of 10 million samples take at the server.
+"""
+
+from __future__ import annotations
+
+import resource
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.csv as pa_csv
+
+from phasko.bench.pool import pool_engine
+from phasko.core.documents import CaptureDescription
+from phasko.jobs.importing import import_from_disk
+from phasko.jobs.opening import open_job, save_engine
+from phasko.jobs.raw_trace import packed, raw_trace
+from phasko.store import Database, captures
+from phasko.store.captures import NewCapture
+
+ROWS = 5_200_000
+LANES, SAMPLES = 8, 10_000_000
+
+
+def large_file(path: Path, rows: int) -> None:
+    """Five columns, about 200 MB: time, a crank square wave, two cams, a current with the steps of a converter."""
+    rng = np.random.default_rng(0)
+    at = np.arange(rows)
+    teeth = (at / 280.0) % 60
+    crank = np.where((teeth < 58) & (teeth % 1 < 0.5), 4.9, 0.2) + 0.012 * rng.standard_normal(rows)
+    cam = np.where((at // 9000) % 3, 4.9, 0.2) + 0.012 * rng.standard_normal(rows)
+    current = 0.15 + 0.04 * np.sin(at / 3000.0) + 0.002 * rng.standard_normal(rows)
+    columns = {"time_s": np.round(at * 1e-5, 6)}
+    columns |= {f"c{k + 1}": np.round(v, 5) for k, v in enumerate((crank, cam, cam[::-1], current))}
+    pa_csv.write_csv(pa.table(columns), path, pa_csv.WriteOptions(quoting_style="none"))
+
+
+def memory_mib() -> float:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024.0
+
+
+def job_in(folder: Path) -> tuple[Database, int]:
+    database = Database(folder)
+    document = pool_engine("corvane-2.1-four").model_dump_json(by_alias=True, exclude_none=True).encode()
+    engine = save_engine(database, document, "engine")
+    job = open_job(database, vehicle="Bench", make_model="", complaint="", codes=[], engine_id=engine.id)
+    return database, job.id
+
+
+def best_of(count: int, run: object) -> float:
+    times = []
+    for _ in range(count):
+        begin = time.perf_counter()
+        run()  # type: ignore[operator]
+        times.append(time.perf_counter() - begin)
+    return min(times)
+
+
+def import_figures(folder: Path, rows: int) -> None:
+    path = folder / "large.csv"
+    large_file(path, rows)
+    size = path.stat().st_size
+    database, job_id = job_in(folder / "one")
+    before = memory_mib()
+    begin = time.perf_counter()
+    stored = import_from_disk(database, job_id, path)
+    took = time.perf_counter() - begin
+    grown = memory_mib() - before
+    begin = time.perf_counter()
+    packed(*raw_trace(database, stored.id, None, None, 1600))
+    picture = time.perf_counter() - begin
+    database.close()
+    alone = best_of(3, lambda: pa_csv.read_csv(path))
+    samples = 4 * 4 * rows / 2**20
+    print(
+        f"CSV of {size / 1e6:.0f} MB: import {took:.2f} s, {took / alone:.1f} times Arrow's own read ({alone:.2f} s);"
+    )
+    print(
+        f"memory grew by {grown:.0f} MiB, {grown / samples:.1f} times the samples as float32; "
+        f"first picture {picture:.3f} s"
+    )
+
+
+def zoom_figures(folder: Path) -> None:
+    database, job_id = job_in(folder / "two")
+    rng = np.random.default_rng(1)
+    wave = (np.sin(np.arange(SAMPLES) / 200.0) + 0.01 * rng.standard_normal(SAMPLES)).astype(np.float32)
+    columns = {f"c{k + 1}": wave for k in range(LANES)}
+    channels = [{"column": name, "role": "other"} for name in columns]
+    document = {"schema": "phasko.capture/1", "data": "x", "channels": channels}
+    description = CaptureDescription.model_validate(document)
+    new = NewCapture("x", description, 0.0, 1e-5, columns, "s", "s", {}, confirmed=True)
+    with database.transaction() as session:
+        capture_id = captures.add_capture(session, job_id, new).id
+    slowest = 0.0
+    for share in (1.0, 0.3, 0.1, 0.03, 0.01, 3e-3, 1e-3, 1e-4):
+        length = share * SAMPLES * 1e-5
+        took = best_of(5, lambda length=length: packed(*raw_trace(database, capture_id, 11.0, 11.0 + length, 1600)))
+        slowest = max(slowest, took)
+        print(f"  {length:9.4f} s in view: {1000 * took:.1f} ms")
+    print(f"8 lanes of 10 million samples: slowest zoom {1000 * slowest:.1f} ms")
+    database.close()
+
+
+def main() -> None:
+    rows = int(sys.argv[1]) if len(sys.argv) > 1 else ROWS
+    with tempfile.TemporaryDirectory() as folder:
+        import_figures(Path(folder), rows)
+        zoom_figures(Path(folder))
+
+
+if __name__ == "__main__":
+    main()

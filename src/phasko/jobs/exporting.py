@@ -1,0 +1,127 @@
+"""Giving a capture away: in another open format, or as a bundle with all that belongs to it."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from phasko.core.documents import Analysis, CaptureDescription, parse_document
+from phasko.core.errors import DataError, NotFoundError
+from phasko.core.recording import Samples
+from phasko.formats import WRITTEN, CaptureFiles, Table
+from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, read_bundle, write_bundle
+from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.importing import import_capture
+from phasko.jobs.opening import JobSummary, open_job, save_engine
+from phasko.store import Database, captures, jobs
+
+__all__ = ["export_bundle", "export_capture", "import_bundle"]
+
+_ANONYMOUS = "capture"
+
+
+def export_capture(database: Database, capture_id: int, format_name: str) -> tuple[str, bytes]:
+    """(file name, content) of a capture in one of the formats that are written; raw samples with the description that
+    scales them inside. Raises NotFoundError."""
+    form = next((form for form in WRITTEN if form.name.lower() == format_name.lower()), None)
+    if form is None:
+        known = ", ".join(form.name for form in WRITTEN)
+        raise NotFoundError(f"{format_name} is not written", remedy=f"Choose {known}.")
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        name = f"{capture.name.removesuffix('.capture.json')}{form.suffixes[0]}"
+        table = _table(captures.load_raw(session, capture), capture.start_s, capture.interval_s, name)
+    return name, form.write(table)
+
+
+def _table(raw: tuple[CaptureDescription, dict[str, Samples]], start_s: float, interval_s: float, name: str) -> Table:
+    description, columns = raw
+    described = description.model_copy(update={"data": name})
+    units = {channel.column: channel.unit for channel in described.channels}
+    text = described.model_dump_json(by_alias=True, exclude_none=True)
+    return Table(start_s, interval_s, columns, units, text)
+
+
+def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) -> tuple[str, bytes]:
+    """(file name, zip) with data, description, engine and the job's result for this capture.
+
+    Without the vehicle, everything that could name it stays away: vehicle, complaint and codes, what a scope wrote
+    above its numbers, file names, and words beside marks. Raises NotFoundError.
+    """
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        job = jobs.get_job(session, capture.job_id)
+        engine, job_id = job.engine_version.document, job.id
+        description, columns = captures.load_raw(session, capture)
+        about = BundleAbout(
+            data=description.data,
+            description=capture.name,
+            vehicle=job.vehicle.name,
+            make_model=job.vehicle.make_model,
+            complaint=job.complaint,
+            codes=job.codes.split(),
+        )
+        name = capture.name.removesuffix(".capture.json")
+        data = captures.original_files(session, capture_id)["data"][1]
+        start_s, interval_s = capture.start_s, capture.interval_s
+    result = _result(database, job_id, capture_id)
+    if not with_vehicle:
+        parquet = next(form for form in WRITTEN if form.name == "Parquet")
+        about = BundleAbout(data=f"{_ANONYMOUS}.parquet", description=f"{_ANONYMOUS}.capture.json")
+        description = _bare(description, about.data)
+        data, name = parquet.write(Table(start_s, interval_s, columns, {}, None)), _ANONYMOUS
+        result = _renamed(result, about.description)
+    described = description.model_dump_json(by_alias=True, exclude_none=True).encode()
+    return f"{name}.bundle.zip", write_bundle(Bundle(about, data, described, engine.encode(), result))
+
+
+def _bare(description: CaptureDescription, data_name: str) -> CaptureDescription:
+    """Without keys that nobody here knows and without the words of marks."""
+    known = set(CaptureDescription.model_fields)
+    kept = {
+        key: value for key, value in description.model_dump(by_alias=False, exclude_none=True).items() if key in known
+    }
+    kept |= {"data": data_name, "marks": [{"t_s": mark.t_s} for mark in description.marks]}
+    return CaptureDescription.model_validate(kept)
+
+
+def _result(database: Database, job_id: int, capture_id: int) -> bytes | None:
+    analysed = analyse_stored_job(database, job_id)
+    if analysed is None or capture_id not in analysed.capture_ids:
+        return None
+    return analysed.analysis.model_dump_json(by_alias=True).encode()
+
+
+def _renamed(result: bytes | None, name: str) -> bytes | None:
+    """Every capture's file under one name that tells nothing."""
+    if result is None:
+        return None
+    analysis = Analysis.model_validate_json(result).model_dump(by_alias=True, mode="json")
+    for number, capture in enumerate(analysis["captures"]):
+        capture["file"] = name if len(analysis["captures"]) == 1 else f"{number + 1}-{name}"
+    for number, source in enumerate((analysis.get("provenance") or {}).get("captures", [])):
+        source["file"] = name if number == 0 else f"{number + 1}-{name}"
+    return json.dumps(analysis).encode()
+
+
+def import_bundle(database: Database, name: str, data: bytes) -> JobSummary:
+    """Opens a job of its own with what a bundle holds. Raises DataError, DocumentError."""
+    if not is_bundle(data):
+        raise DataError(
+            "is no bundle", place=name, kept="Nothing was opened", remedy="Captures are added inside a job."
+        )
+    bundle = read_bundle(data, name)
+    described = parse_document(bundle.description, CaptureDescription, bundle.about.description)
+    files = CaptureFiles(Path(bundle.about.description).name, bundle.description, described.data, bundle.data)
+    engine = save_engine(database, bundle.engine, bundle.about.engine)
+    about = bundle.about
+    job = open_job(
+        database,
+        vehicle=about.vehicle or "From a colleague",
+        make_model=about.make_model,
+        complaint=about.complaint,
+        codes=about.codes,
+        engine_id=engine.id,
+    )
+    import_capture(database, job.id, files)
+    return job

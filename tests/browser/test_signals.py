@@ -1,0 +1,160 @@
+"""A foreign recording: dropped, its channels named, looked at, counted; by keyboard wherever a hand is free."""
+
+from __future__ import annotations
+
+import urllib.request
+from pathlib import Path
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webdriver import WebDriver
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import Select, WebDriverWait
+
+from phasko.bench.probe import Probe
+from phasko.bench.recorder import ScopeSettings
+from phasko.formats import WRITTEN, Table
+from tests.browser.hands import drop, page_reads, press, reads, seen, tab_to
+from tests.browser.test_first_job import new_job, open_board
+from tests.builders import FOUR, run_recording
+
+SLOW = ScopeSettings(rate_hz=20_000.0)
+
+
+def foreign_csv(seed: int) -> bytes:
+    """Semicolons, decimal commas, a preamble and names of its own; the last channel is nothing that helps."""
+    probes = [Probe("crank"), Probe("cam", cam="B1I"), Probe("cam", cam="B1E"), Probe("intake_pulse")]
+    recording = run_recording(FOUR, probes, seed, settings=SLOW)[0]
+    columns = {f"In {k + 1}": channel.samples for k, channel in enumerate(recording.channels)}
+    text = (
+        next(form for form in WRITTEN if form.name == "CSV").write(Table(0.0, recording.interval_s, columns)).decode()
+    )
+    return ("Yard scope\n\n" + text.replace(",", ";").replace(".", ",").replace("time_s", "Zeit", 1)).encode()
+
+
+def roles(browser: WebDriver) -> list[str]:
+    selects = browser.find_elements(By.CSS_SELECTOR, "[data-testid='channel'] select[aria-label='Role']")
+    return [Select(one).first_selected_option.text for one in selects]
+
+
+def dropped(browser: WebDriver, server: str, vehicle: str, seed: int) -> None:
+    new_job(browser, server, vehicle)
+    drop(browser, [("yard.csv", foreign_csv(seed))])
+    reads(browser, "sheet", "In 4")
+
+
+def test_a_foreign_recording_is_recognised_corrected_and_measured(browser: WebDriver, server: str) -> None:
+    dropped(browser, server, "Road roller 3", 81)
+    assert roles(browser)[:3] == ["Crank", "Cam", "Cam"]
+    assert "58 pulses a turn" in seen(browser, "sheet").text
+    assert "decimal commas" in seen(browser, "sheet").text
+    assert "channels not confirmed: not measured" in reads(browser, "capture", "yard")
+    last = browser.find_elements(By.CSS_SELECTOR, "select[aria-label='Role']")[-1]
+    last.send_keys("Not")
+    assert roles(browser)[-1] == "Not used"
+    condition = browser.find_element(By.CSS_SELECTOR, "select[aria-label='Condition']")
+    condition.send_keys("cranking")
+    tab_to(browser, "Closer")
+    tab_back_to(browser, "That is right, measure it").send_keys(Keys.ENTER)
+    assert "cranking" in reads(browser, "capture", "cranking")
+    press(browser, "6")
+    reads(browser, "headline", "cam")
+    seen(browser, "turn-strip")
+
+
+def tab_back_to(browser: WebDriver, name: str) -> WebElement:
+    for _ in range(60):
+        here = browser.switch_to.active_element
+        if name in here.text:
+            return here
+        here.send_keys(Keys.SHIFT, Keys.TAB)
+    raise AssertionError(f"no way back by keyboard to {name!r}")
+
+
+def plot(browser: WebDriver) -> WebElement:
+    return seen(browser, "signal-plot")
+
+
+def span(browser: WebDriver) -> tuple[float, float]:
+    low, _, rest = seen(browser, "span").text.partition(" to ")
+    return float(low), float(rest.removesuffix(" s"))
+
+
+def test_zoom_pan_and_rulers_by_keyboard_count_the_teeth(browser: WebDriver, server: str) -> None:
+    """From one rising edge to the tenth after it lie ten wheel teeth, or twelve over the gap."""
+    dropped(browser, server, "Road roller 4", 82)
+    whole = span(browser)
+    area = plot(browser)
+    area.send_keys(Keys.ARROW_UP, Keys.ARROW_UP, Keys.ARROW_UP, Keys.ARROW_UP)
+    WebDriverWait(browser, 10).until(lambda b: span(b)[1] - span(b)[0] < 0.1 * (whole[1] - whole[0]))
+    before = span(browser)
+    area.send_keys(Keys.ARROW_RIGHT)
+    WebDriverWait(browser, 10).until(lambda b: span(b)[0] > before[0])
+    area.send_keys("a", "b")
+    for name, steps in (("Ruler A", 1), ("Ruler B", 21)):
+        ruler = browser.find_element(By.CSS_SELECTOR, f"[aria-label='{name}']")
+        for _ in range(steps):
+            ruler.send_keys(Keys.ARROW_UP)
+    text = reads(browser, "ruler-reading", "wheel teeth")
+    WebDriverWait(browser, 10).until(lambda b: teeth(seen(b, "ruler-reading").text) > 7.0)
+    text = seen(browser, "ruler-reading").text
+    assert "rpm" in text
+    assert abs(6.0 * teeth(text) - degrees(text)) < 0.1
+    area.send_keys("f")
+    WebDriverWait(browser, 10).until(lambda b: span(b) == whole)
+
+
+def teeth(text: str) -> float:
+    return float(next(line for line in text.splitlines() if "wheel teeth" in line).split(" ")[0])
+
+
+def degrees(text: str) -> float:
+    return float(next(line for line in text.splitlines() if "crank" in line and "°" in line).split("°")[0])
+
+
+def test_lanes_are_hidden_and_laid_over(browser: WebDriver, server: str) -> None:
+    dropped(browser, server, "Road roller 5", 83)
+    high = plot(browser).size["height"]
+    next(b for b in browser.find_elements(By.TAG_NAME, "button") if b.text == "Lanes").click()
+    lanes = seen(browser, "lane-list")
+    lanes.find_elements(By.XPATH, ".//button[text()='Hide']")[0].click()
+    WebDriverWait(browser, 10).until(lambda b: plot(b).size["height"] < high)
+    lanes.find_elements(By.XPATH, ".//button[text()='Over the one above']")[2].click()
+    WebDriverWait(browser, 10).until(lambda b: plot(b).size["height"] < high - 100)
+
+
+def test_a_mark_is_set_named_and_kept(browser: WebDriver, server: str) -> None:
+    dropped(browser, server, "Road roller 6", 84)
+    plot(browser).send_keys("a", "m")
+    named = WebDriverWait(browser, 10).until(
+        lambda b: b.find_element(By.CSS_SELECTOR, "input[placeholder='what happened then']")
+    )
+    named.send_keys("stumble", Keys.TAB)
+    browser.refresh()
+    reads(browser, "capture", "yard")
+    next(b for b in browser.find_elements(By.TAG_NAME, "button") if b.text == "Channels").click()
+    seen(browser, "sheet")
+    kept = browser.find_element(By.CSS_SELECTOR, "input[placeholder='what happened then']")
+    assert kept.get_attribute("value") == "stumble"
+
+
+def test_a_bundle_is_handed_on_and_opened(browser: WebDriver, server: str, tmp_path: Path) -> None:
+    """What a colleague gets opens as a job of its own, with the same reading."""
+    open_board(browser, server)
+    rows = browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']")
+    next(row for row in rows if "pick-up" in row.text).click()
+    press(browser, "6")
+    reading = reads(browser, "headline-number", "late")
+    press(browser, "4")
+    reads(browser, "capture", "kS/s")
+    next(b for b in browser.find_elements(By.TAG_NAME, "button") if b.text == "Channels").click()
+    seen(browser, "sheet")
+    link = next(a for a in browser.find_elements(By.TAG_NAME, "a") if a.text == "Bundle without the vehicle")
+    bundle = tmp_path / "handed.bundle.zip"
+    with urllib.request.urlopen(str(link.get_attribute("href"))) as answer:
+        bundle.write_bytes(answer.read())
+    open_board(browser, server)
+    browser.find_element(By.CSS_SELECTOR, "[data-testid='bundle-file']").send_keys(str(bundle))
+    page_reads(browser, "From a colleague")
+    press(browser, "6")
+    assert reads(browser, "headline-number", "late") == reading

@@ -1,0 +1,35 @@
+import { Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import { QuietButton, Select } from "../../ui";
+
+const FORMATS = ["CSV", "WAV", "HDF5", "MDF4", "Parquet"] as const;
+
+/** The capture in another open format, or as one zip with engine and result for a colleague. */
+export function GiveAway({ captureId }: { captureId: number }) {
+  const [format, setFormat] = useState<string>("CSV");
+  const base = `/api/captures/${String(captureId)}`;
+  return (
+    <Flex gap="2" mt="4" align="center" wrap="wrap" role="group" aria-label="Give away">
+      <Text color="mute" fontSize="13px">
+        Give away
+      </Text>
+      <Select label="Format" hideLabel value={format} options={FORMATS.map((f) => ({ value: f, text: f }))} onPick={setFormat} />
+      <QuietButton asChild>
+        <a href={`${base}/export?format=${format}`} download>
+          Save as {format}
+        </a>
+      </QuietButton>
+      <QuietButton asChild>
+        <a href={`${base}/bundle`} download>
+          Bundle for a colleague
+        </a>
+      </QuietButton>
+      <QuietButton asChild>
+        <a href={`${base}/bundle?with_vehicle=false`} download>
+          Bundle without the vehicle
+        </a>
+      </QuietButton>
+    </Flex>
+  );
+}
