@@ -27,10 +27,11 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("phase-light", "/jobs/12/phase", "light", 1280, 800, ""),
     ("phase-dark", "/jobs/1/phase", "dark", 1280, 800, ""),
     ("phase-loupe", "/jobs/11/phase", "light", 1280, 800, "e"),
-    ("phase-raw", "/jobs/12/phase", "light", 1280, 1100, "r"),
+    ("phase-raw", "/jobs/12/phase", "light", 1280, 1500, "r"),
     ("phase-768", "/jobs/12/phase", "light", 768, 1024, ""),
     ("phase-irregular", "/jobs/4/phase", "light", 1280, 1000, "i"),
     ("captures", "/jobs/12/captures", "light", 1280, 800, ""),
+    ("import", "/jobs/12/captures", "light", 1280, 1200, "o"),
     ("call", "/jobs/12/call", "light", 1280, 800, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""

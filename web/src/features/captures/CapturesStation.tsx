@@ -67,7 +67,7 @@ export function CapturesStation({ jobId }: { jobId: number }) {
       return refresh();
     },
   });
-  useKeys({ u: () => takenOut && bringBack.mutate(takenOut) });
+  useKeys({ u: () => takenOut && bringBack.mutate(takenOut), o: () => setOpen(captures.data?.at(-1)?.id ?? null) });
   const failure = takeOut.error ?? bringBack.error;
   return (
     <Box maxW="980px">
