@@ -1,14 +1,18 @@
 """A capture is two files; both must be there and agree."""
 
+import io
 import json
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
+import soundfile
 
 from phasko.core.errors import DataError, DocumentError
-from phasko.formats import CaptureFiles, read_capture
+from phasko.formats import WRITTEN, CaptureFiles, Table, read_capture, read_raw_capture
 from phasko.formats.capture_files import read_capture_files
+from phasko.formats.registry import WritableFormat
 from tests.builders import bench_files
 
 
@@ -64,3 +68,38 @@ def test_data_lies_beside_its_description(tmp_path: Path) -> None:
 def test_a_description_that_is_not_json_says_where() -> None:
     with pytest.raises(DocumentError, match=r"x\.capture\.json, line 1, column 1"):
         read_capture(replace(files(), description=b"time_s,c1"))
+
+
+@pytest.mark.parametrize("form", WRITTEN, ids=lambda f: f.name)
+def test_a_described_capture_in_any_format(form: WritableFormat) -> None:
+    """The same samples, whatever the data file is."""
+    csv = bench_files()
+    plain = read_capture(csv)
+    raw = read_raw_capture(csv)
+    data = form.write(Table(raw.start_s, raw.interval_s, raw.columns))
+    described = json.loads(csv.description) | {"data": f"x{form.suffixes[0]}"}
+    again = read_capture(
+        replace(csv, data=data, data_name=described["data"], description=json.dumps(described).encode())
+    )
+    assert again.interval_s == pytest.approx(plain.interval_s, rel=1e-9)
+    for a, b in zip(plain.channels, again.channels, strict=True):
+        np.testing.assert_array_equal(a.samples, b.samples)
+
+
+@pytest.mark.parametrize("name", ["c2", "ch2", "Channel 2", "2"])
+def test_channels_of_a_file_without_names_go_by_their_number(name: str) -> None:
+    sink = io.BytesIO()
+    soundfile.write(sink, np.column_stack([np.zeros(50), np.linspace(-1, 1, 50)]), 8000, format="WAV", subtype="FLOAT")
+    description = {"schema": "phasko.capture/1", "data": "x.wav", "channels": [{"column": name, "role": "crank"}]}
+    files = CaptureFiles("x.capture.json", json.dumps(description).encode(), "x.wav", sink.getvalue())
+    recording = read_capture(files)
+    assert recording.interval_s == 1 / 8000
+    assert recording.channels[0].samples[-1] == 1.0
+
+
+def test_a_file_without_time_is_read_with_the_described_interval() -> None:
+    bare = b"c1\n" + b"".join(b"%d\n" % (k % 5) for k in range(40))
+    channel = {"column": "c1", "role": "crank"}
+    with pytest.raises(DataError, match="interval_s"):
+        read_capture(replace(files(channels=[channel]), data=bare))
+    assert read_capture(replace(files(channels=[channel], interval_s=1e-4), data=bare)).interval_s == 1e-4
