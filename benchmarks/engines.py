@@ -115,6 +115,13 @@ def captured(row: Class, run: Run) -> BenchCapture:
     return record_run(run, probes, row.scope)
 
 
+def lasting_offset_deg(run: Run, capture: BenchCapture, cam: str) -> float:
+    """What the cam reads apart from how a slack strand happened to move while it was recorded: the cycles are a sample,
+    and what a few of them say about the engine is what the offset's uncertainty is about."""
+    recorded = run.slot_times_s >= 0.0
+    return capture.true_cam_offsets_deg[cam] - float(np.mean(run.cams[cam].wander_deg[recorded]))
+
+
 @dataclass(frozen=True)
 class Reading:
     """One cam in one segment: error and u95 in deg, or not read."""
@@ -139,7 +146,7 @@ def measured(row: Class, run: Run, seed: int) -> Iterator[Reading]:
         if reading.offset is None:
             continue
         modulo = reading.ambiguous_modulo_deg or 360.0
-        off = reading.offset.offset.value - capture.true_cam_offsets_deg[reading.cam.id]
+        off = reading.offset.offset.value - lasting_offset_deg(run, capture, reading.cam.id)
         error = (off + modulo / 2) % modulo - modulo / 2
         yield Reading(*about, reading.segment, error, reading.offset.offset.u95)
     for cam in engine.cams[:3]:

@@ -3,6 +3,7 @@
 import io
 import json
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.errors import DataError
+from phasko.formats.apart import read_apart
 from phasko.formats.registry import FORMATS, WRITTEN, WritableFormat, format_of, formats_page, supported_formats
 from phasko.formats.table import FileBytes, Table
 
@@ -39,6 +41,10 @@ TABLE = Table(
     {"crank sensor": "V", "c2": "A"},
     DESCRIPTION,
 )
+
+
+APART = ("MDF4", "MAT")
+"""Formats whose libraries may crash, so that a process of their own reads them."""
 
 
 def as_mat(table: Table) -> bytes:
@@ -103,7 +109,7 @@ def test_a_cut_file_is_an_error_or_a_shorter_recording(name: str, kept: float) -
         assert 1 < next(iter(again.columns.values())).size <= 300
 
 
-@pytest.mark.parametrize("name", [name for name in MADE if name != "MDF4"])
+@pytest.mark.parametrize("name", [name for name in MADE if name not in APART])
 @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(changes=st.lists(st.tuples(st.integers(0, 20_000), st.integers(0, 255)), min_size=1, max_size=8))
 @pytest.mark.filterwarnings("ignore")
@@ -112,11 +118,19 @@ def test_a_lying_file_is_an_error_or_a_table(name: str, changes: list[tuple[int,
     read_or_refused(spoilt(name, changes))
 
 
+@pytest.mark.parametrize("name", APART)
 @settings(max_examples=8, deadline=None)
 @given(changes=st.lists(st.tuples(st.integers(0, 20_000), st.integers(0, 255)), min_size=1, max_size=8))
-def test_a_lying_mdf_file_is_an_error_or_a_table(changes: list[tuple[int, int]]) -> None:
+def test_a_lying_file_takes_down_its_own_process_at_most(name: str, changes: list[tuple[int, int]]) -> None:
     """The same in fewer tries, since each one starts a process."""
-    read_or_refused(spoilt("MDF4", changes))
+    read_or_refused(spoilt(name, changes))
+
+
+def test_a_reader_that_crashes_is_an_error_in_words(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    (tmp_path / "crashing.py").write_text("import os, signal\nos.kill(os.getpid(), signal.SIGSEGV)\n")
+    monkeypatch.setenv("PYTHONPATH", str(tmp_path))
+    with pytest.raises(DataError, match="cannot be read as MAT: the reader ended"):
+        read_apart("crashing", "MAT", b"MATLAB", "x.mat")
 
 
 def spoilt(name: str, changes: list[tuple[int, int]]) -> bytes:

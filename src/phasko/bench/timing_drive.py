@@ -25,11 +25,13 @@ USUAL_SPROCKET_TEETH = 21
 @dataclass(frozen=True, slots=True, eq=False)
 class CamPlacement:
     """One cam in crank degrees, late positive: ``valves_deg`` over time (one value per slot) against the pistons,
-    ``signal_deg`` the signal wheel against its own cam."""
+    ``signal_deg`` the signal wheel against its own cam; ``wander_deg`` is the part of the valves that a slack strand
+    moves about."""
 
     cam: str
     valves_deg: Floats
     signal_deg: float
+    wander_deg: Floats
 
 
 def stage_pitches_deg(engine: EngineProfile, cam: str) -> tuple[float, ...]:
@@ -57,9 +59,10 @@ def cam_placements(
     for cam in engine.cams:
         valves = np.full(times_s.size, _fixed_shift_deg(engine, faults, cam))
         valves += unfilled + whole_drive + spread.build_deg * rng.standard_normal()
-        valves += _wander(faults.slack_deg + spread.chain_jitter_deg, times_s, rng)
+        wander = _wander(faults.slack_deg + spread.chain_jitter_deg, times_s, rng)
+        valves += wander
         valves += _phaser_deg(cam, faults.phasers.get(cam.id, PhaserFault()), scenario, times_s)
-        placed[cam.id] = CamPlacement(cam.id, valves, faults.cam_wheel_deg.get(cam.id, 0.0))
+        placed[cam.id] = CamPlacement(cam.id, valves, faults.cam_wheel_deg.get(cam.id, 0.0), wander)
     return placed
 
 

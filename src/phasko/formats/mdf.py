@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
-import json
-import subprocess
-import sys
 import tempfile
 from pathlib import Path
 
 import numpy as np
 
 from phasko.core.errors import DataError
+from phasko.formats.apart import read_apart
 from phasko.formats.series import table_of_series
 from phasko.formats.table import FileBytes, Table
 
 __all__ = ["MdfFormat"]
 
 _DESCRIPTION = "description.capture.json"
-_LONGEST_S = 300.0
 
 
 class MdfFormat:
@@ -42,21 +39,7 @@ class MdfFormat:
         """
         if data[:8] == b"UnFinMF ":
             raise DataError("was never finished by the program that wrote it", place=place, remedy="Export it again.")
-        with tempfile.TemporaryDirectory() as folder:
-            path, out = Path(folder) / "in.mf4", Path(folder) / "out.npz"
-            path.write_bytes(data[:])
-            command = [sys.executable, "-m", "phasko.formats.mdf_process", str(path), str(out)]
-            try:
-                ended = subprocess.run(command, capture_output=True, timeout=_LONGEST_S, check=False)
-            except subprocess.TimeoutExpired as error:
-                raise DataError("cannot be read as MDF: it takes too long", place=place) from error
-            if ended.returncode != 0 or not out.exists():
-                said = ended.stderr.decode("utf-8", errors="replace").strip().rsplit("\n", 1)[-1][:160]
-                text = f"cannot be read as MDF: {said or 'the reader ended'}"
-                raise DataError(text, place=place, remedy="Was the file cut off?")
-            with np.load(out) as found:
-                about = json.loads(str(found["about"]))
-                series = {name: found[f"s{k}"] for k, name in enumerate(about["names"])}
+        about, series = read_apart("phasko.formats.mdf_process", "MDF", data, place)
         table = table_of_series(series, {}, about["units"], place, about["description"])
         left_out = about["left_out"]
         notes = (f"Left out, on another time base: {', '.join(left_out)}.",) if left_out else ()
