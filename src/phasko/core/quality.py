@@ -139,7 +139,7 @@ def _of_edges(channel: Channel, shape: Shape, profile: EngineProfile) -> Iterato
         if slow is not None:
             yield slow
     if shape.edges is not None:
-        low = _block_levels(shape, shape.edges.levels.at(0.5), below=True)
+        low = _low_levels(shape, shape.edges.levels.at(0.5))
         if low.size > 3 and float(np.ptp(low)) > 0.2 * amplitude:
             text = f"The low level drifts by {float(np.ptp(low)):.2g} {channel.unit}."
             yield Remark("drifts", text, "Check the ground; switch the input to DC.", False)
@@ -165,7 +165,7 @@ def _too_slow(shape: Shape, profile: EngineProfile) -> Remark | None:
 
 def _of_humps(channel: Channel, shape: Shape, recording: Recording) -> Iterator[Remark]:
     role = channel.description.role
-    swing = _settled_swing(shape)
+    swing = shape.settled_swing
     clipped = _clipped(channel, recording)
     if clipped is not None and role != "other":
         yield clipped
@@ -245,21 +245,10 @@ def _step(shape: Shape) -> float:
     return float(np.diff(values).min()) if 2 <= values.size < 2000 else 0.0
 
 
-def _settled_swing(shape: Shape) -> float:
-    later = shape.samples[shape.samples.size // 3 :]
-    later = later[np.isfinite(later)]
-    low, high = np.percentile(later[:: max(1, later.size // 100_000)], (5, 95))
-    return max(float(high - low), 1e-9)
-
-
-def _block_levels(shape: Shape, border: float, *, below: bool) -> Floats:
-    """Medians of the samples on one side of the border, in eight parts of the recording."""
-    found = []
-    for part in np.array_split(shape.samples, 8):
-        side = part[part < border] if below else part[part >= border]
-        if side.size > 50:
-            found.append(float(np.median(side)))
-    return np.array(found, dtype=np.float64)
+def _low_levels(shape: Shape, border: float) -> Floats:
+    """Medians of the samples below the border, in eight parts of the recording."""
+    sides = [part[part < border] for part in np.array_split(shape.samples, 8)]
+    return np.array([float(np.median(side)) for side in sides if side.size > 50], dtype=np.float64)
 
 
 def _hum(shape: Shape) -> Remark | None:
@@ -272,7 +261,7 @@ def _hum(shape: Shape) -> Remark | None:
         samples = np.clip(samples - half, -0.2 * levels.amplitude, 0.2 * levels.amplitude)
         swing = levels.amplitude
     else:
-        swing = _settled_swing(shape)
+        swing = shape.settled_swing
     thin = samples[: samples.size // step * step].reshape(-1, step).mean(axis=1)
     interval_s = step * shape.recording.interval_s
     if thin.size * interval_s < 0.5:

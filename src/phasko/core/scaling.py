@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from phasko.core.documents.capture import Role
 from phasko.core.errors import DocumentError
@@ -25,13 +24,12 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Preset:
-    """A usual sensor: its line, the role it belongs to, and whether its zero is at atmosphere."""
+    """A usual sensor: its line and the role it belongs to."""
 
     id: str
     name: str
     role: Role
     line: Line
-    reference: Literal["gauge", "absolute"] | None = None
 
 
 PRESETS = (
@@ -40,27 +38,24 @@ PRESETS = (
     Preset("clamp_100mv", "Clamp, 100 mV/A", "starter_current", Line(10.0, 0.0, "A")),
     Preset("attenuator_10", "Attenuator 10:1", "coil", Line(10.0, 0.0, "V")),
     Preset("attenuator_20", "Attenuator 20:1", "coil", Line(20.0, 0.0, "V")),
-    Preset("bar_per_v", "Transducer, 1 bar/V", "cylinder_pressure", Line(1.0, 0.0, "bar"), "gauge"),
+    Preset("bar_per_v", "Transducer, 1 bar/V", "cylinder_pressure", Line(1.0, 0.0, "bar")),
     Preset(
         "psi_500",
         "Transducer, 0.5 to 4.5 V for 0 to 500 psi",
         "cylinder_pressure",
         Line(500 * _PSI_BAR / 4.0, -500 * _PSI_BAR / 8.0, "bar"),
-        "gauge",
     ),
     Preset(
         "psi_200",
         "Transducer, 0.5 to 4.5 V for 0 to 200 psi",
         "cylinder_pressure",
         Line(200 * _PSI_BAR / 4.0, -200 * _PSI_BAR / 8.0, "bar"),
-        "gauge",
     ),
     Preset(
         "bar_35",
         "Transducer, 0.5 to 4.5 V for 0 to 35 bar",
         "cylinder_pressure",
         Line(35.0 / 4.0, -35.0 / 8.0, "bar"),
-        "gauge",
     ),
 )
 

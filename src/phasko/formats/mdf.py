@@ -9,12 +9,11 @@ import numpy as np
 
 from phasko.core.errors import DataError
 from phasko.formats.apart import read_apart
+from phasko.formats.mdf_process import DESCRIPTION
 from phasko.formats.series import table_of_series
 from phasko.formats.table import FileBytes, Table
 
 __all__ = ["MdfFormat"]
-
-_DESCRIPTION = "description.capture.json"
 
 
 class MdfFormat:
@@ -59,6 +58,6 @@ class MdfFormat:
                 ]
             )
             if table.description is not None:
-                file.attach(table.description.encode(), _DESCRIPTION, mime="application/json")
+                file.attach(table.description.encode(), DESCRIPTION, mime="application/json")
             path = file.save(Path(folder) / "capture.mf4", overwrite=True)
             return Path(path).read_bytes()

@@ -2,41 +2,31 @@
 
 from __future__ import annotations
 
-import json
-import resource
 import sys
-import warnings
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from phasko.formats.apart import Arrays, write_apart
 from phasko.formats.table import check_size
 
-__all__ = ["main"]
+__all__ = ["DESCRIPTION", "read_mdf"]
 
-_DESCRIPTION = "description.capture.json"
-_MEMORY_BYTES = 6 << 30
+DESCRIPTION = "description.capture.json"
+"""The attachment that holds the capture's description."""
 
 
-def main(source: str, target: str) -> int:
-    """0 and the arrays in ``target``, or 1 and the reason as the last line of standard error."""
-    resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_BYTES, _MEMORY_BYTES))
-    warnings.simplefilter("ignore")
+def read_mdf(path: Path) -> tuple[dict[str, Any], Arrays]:
+    """(units, description and what was left out, the series) of a file."""
     from asammdf import MDF
 
-    try:
-        with MDF(source) as file:
-            arrays, about = _largest_group(file, Path(source).stat().st_size)
-        np.savez(target, about=np.array(json.dumps(about)), **arrays)  # type: ignore[arg-type]
-    except Exception as error:  # whatever a broken file makes the library do ends here, in words
-        print(f"{error}" or type(error).__name__, file=sys.stderr)
-        return 1
-    return 0
+    with MDF(path) as file:
+        return _largest_group(file, path.stat().st_size)
 
 
-def _largest_group(file: Any, size: int) -> tuple[dict[str, NDArray[Any]], dict[str, Any]]:
+def _largest_group(file: Any, size: int) -> tuple[dict[str, Any], Arrays]:
     """The numeric channels on the time base of the largest group, that time first."""
     groups: list[tuple[NDArray[np.float64], dict[str, NDArray[Any]], dict[str, str]]] = []
     check_size(sum(int(g.channel_group.cycles_nr) * len(g.channels) for g in file.groups), size, "")
@@ -66,17 +56,16 @@ def _largest_group(file: Any, size: int) -> tuple[dict[str, NDArray[Any]], dict[
         for name, samples in series.items():
             unlike = name if name not in together else f"{name} {len(together) + 1}"
             together[unlike], named[unlike] = samples, units[name]
-    about = {"names": list(together), "units": named, "left_out": left_out, "description": _attached(file)}
-    return {f"s{k}": samples for k, samples in enumerate(together.values())}, about
+    return {"units": named, "left_out": left_out, "description": _attached(file)}, together
 
 
 def _attached(file: Any) -> str | None:
     for index, block in enumerate(file.attachments):
-        if Path(str(block.file_name)).name == _DESCRIPTION:
+        if Path(str(block.file_name)).name == DESCRIPTION:
             content = file.extract_attachment(index=index)[0]
             return content if isinstance(content, str) else bytes(content).decode("utf-8", errors="replace")
     return None
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1], sys.argv[2]))
+    sys.exit(write_apart(read_mdf, sys.argv[1:]))

@@ -15,7 +15,7 @@ from phasko.core.errors import NotFoundError
 from phasko.core.measure import measure_capture
 from phasko.core.recording import Recording
 from phasko.core.turn_strip import TurnStrip, turn_strip
-from phasko.jobs.remembered import Remembered
+from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs, results
 
 __all__ = ["JobAnalysis", "analyse_stored_job", "newest_analysis", "phase_strip"]
@@ -77,7 +77,7 @@ def phase_strip(database: Database, capture_id: int) -> TurnStrip:
         if capture.removed_at is not None:
             raise NotFoundError("This capture was taken out of its job", remedy="Bring it back to see it.")
         engine = jobs.get_job(session, capture.job_id).engine_version
-        key = f"{_state_hash(capture.sha256, capture.description)}:{engine.sha256}"
+        key = state_key(capture, engine)
     profile = parse_document(engine.document, EngineProfile, engine.name)
 
     def draw() -> TurnStrip:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 from dataclasses import asdict
 from typing import Annotated, Any, Literal
@@ -15,7 +14,7 @@ from phasko.core.errors import NotFoundError
 from phasko.core.quality import ChannelQuality, judge_quality
 from phasko.core.scaling import PRESETS, Line, line_through, preset
 from phasko.jobs.importing import PROPOSED, ImportedCapture, Proposed, summary_of_capture
-from phasko.jobs.remembered import Remembered
+from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture
 
@@ -146,7 +145,7 @@ def import_sheet(database: Database, capture_id: int) -> ImportSheet:
         version = jobs.get_job(session, capture.job_id).engine_version
         summary, described = summary_of_capture(capture), _description(capture)
         proposed = PROPOSED.validate_json(capture.proposals) if capture.proposals else Proposed(roles=[], notes=[])
-        key = hashlib.sha256(f"{capture.sha256}:{capture.description}:{version.sha256}".encode()).hexdigest()
+        key = state_key(capture, version)
     profile = parse_document(version.document, EngineProfile, version.name)
 
     def judge() -> tuple[ChannelQuality, ...]:
@@ -194,18 +193,17 @@ def confirm_setup(database: Database, capture_id: int, setup: CaptureSetup) -> I
         ]
         document = {key: value for key, value in document.items() if value is not None}
         changed = parse_document(json.dumps(document), CaptureDescription, capture.name)
-        return summary_of_capture(captures.set_description(session, capture_id, changed))
+        captures.confirm(captures.set_description(session, capture_id, changed))
+        return summary_of_capture(capture)
 
 
 def set_marks(database: Database, capture_id: int, marks: list[Mark]) -> list[Mark]:
     """Replaces the marks that a person set, in order of time. Raises NotFoundError."""
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
-        confirmed = capture.confirmed_at
         ordered = sorted(marks, key=lambda mark: mark.t_s)
         changed = _description(capture).model_copy(update={"marks": ordered})
         captures.set_description(session, capture_id, changed)
-        capture.confirmed_at = confirmed
     return ordered
 
 

@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from typing import Generic, TypeVar
 
-__all__ = ["Remembered"]
+from phasko.store.models import Capture, EngineVersion
+
+__all__ = ["Remembered", "state_key"]
 
 Value = TypeVar("Value")
+
+
+def state_key(capture: Capture, engine: EngineVersion) -> str:
+    """Of everything that a picture of a capture rests on: its file, what is said about it, and the engine profile."""
+    return hashlib.sha256(f"{capture.sha256}:{capture.description}:{engine.sha256}".encode()).hexdigest()
 
 
 class Remembered(Generic[Value]):

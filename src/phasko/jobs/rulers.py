@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -17,7 +16,7 @@ from phasko.core.documents.capture import ChannelDescription
 from phasko.core.edges import EdgeTrain
 from phasko.core.measure import measure_capture
 from phasko.core.signals import every_train
-from phasko.jobs.remembered import Remembered
+from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture
 
@@ -29,10 +28,9 @@ _MOST = 400
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Found:
-    """The edges of every switching channel, the crank's own column, and its clock as far as it goes."""
+    """The edges of every switching channel, and the crank's clock as far as it goes."""
 
     trains: Mapping[str, EdgeTrain]
-    crank: str | None
     pieces: tuple[ClockPiece, ...]
     pitch_deg: float | None
 
@@ -151,8 +149,7 @@ def _look(database: Database, capture_id: int) -> _Found:
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
         engine = jobs.get_job(session, capture.job_id).engine_version
-        about = f"{capture.sha256}:{capture.description}:{engine.sha256}"
-        key = hashlib.sha256(about.encode()).hexdigest()
+        key = state_key(capture, engine)
         document, name = engine.document, engine.name
 
     def find() -> _Found:
@@ -160,11 +157,9 @@ def _look(database: Database, capture_id: int) -> _Found:
             recording = captures.load_recording(session, captures.get_capture(session, capture_id))
         profile = parse_document(document, EngineProfile, name)
         measured = measure_capture(recording, profile)
-        crank = recording.with_role("crank")
         wheel = measured.engine.crank.wheel
         return _Found(
             every_train(recording, profile),
-            crank[0].name if crank else None,
             measured.clock.pieces if measured.clock is not None else (),
             wheel.pitch_deg if wheel is not None else None,
         )

@@ -29,6 +29,7 @@ __all__ = [
     "NewCapture",
     "add_capture",
     "captures_of",
+    "confirm",
     "get_capture",
     "load_envelope",
     "load_raw",
@@ -153,12 +154,15 @@ def restore_capture(session: Session, capture_id: int) -> None:
 
 
 def set_description(session: Session, capture_id: int, description: CaptureDescription) -> Capture:
-    """Replaces what is said about a capture, which confirms it; samples and original files stay. Raises
-    NotFoundError."""
+    """Replaces what is said about a capture; samples and original files stay. Raises NotFoundError."""
     capture = get_capture(session, capture_id)
-    capture.confirmed_at = capture.confirmed_at or _now()
     capture.description = description.model_dump_json(by_alias=True, exclude_none=True)
     return capture
+
+
+def confirm(capture: Capture) -> None:
+    """Somebody has said what the channels are: it is measured from now on."""
+    capture.confirmed_at = capture.confirmed_at or _now()
 
 
 def load_raw(session: Session, capture: Capture) -> tuple[CaptureDescription, dict[str, Samples]]:

@@ -133,7 +133,7 @@ def humps_proposal(shape: Shape, frame: CycleFrame | None) -> RoleProposal | Non
     if shape.volts and _inrush(shape) and abs(shape.middle) > 0.15 * shape.amplitude:
         text = "A high peak first, then a level with humps: starter current through a clamp"
         return RoleProposal(shape.name, "starter_current", bool(humps), f"{text}.")
-    if shape.volts and abs(shape.middle) > 0.6 * _settled_swing(shape):
+    if shape.volts and abs(shape.middle) > 0.6 * shape.settled_swing:
         text = "A level with humps on it: starter current through a clamp"
         return RoleProposal(shape.name, "starter_current", False, f"{text}.")
     if humps or repeats > 0.3:
@@ -180,6 +180,8 @@ def _pressure(shape: Shape, frame: CycleFrame, mean: Floats) -> RoleProposal:
     text = "One hump per 720°, as narrow as a compression"
     if known:
         text += f", at TDC {cylinder}"
+    else:
+        text += "; which cylinder, no signal tells"
     return RoleProposal(
         shape.name, "cylinder_pressure", known and not shape.volts, f"{text}.", cylinder=cylinder if known else None
     )
@@ -195,14 +197,6 @@ def _pulse(shape: Shape) -> RoleProposal:
     )
     role: Role = next((r for r, words in roles if any(word in name for word in words)), "intake_pulse")
     return RoleProposal(shape.name, role, False, "Swings with the firings about nothing: pulses of intake or exhaust.")
-
-
-def _settled_swing(shape: Shape) -> float:
-    """Swing (5 to 95 %) in the second half of the recording."""
-    later = shape.samples[shape.samples.size // 2 :]
-    later = later[np.isfinite(later)]
-    low, high = np.percentile(later[:: max(1, later.size // 100_000)], (5, 95))
-    return float(high - low)
 
 
 def _inrush(shape: Shape) -> bool:

@@ -51,6 +51,14 @@ class Shape:
         return self.recording.channels[0].samples
 
     @property
+    def settled_swing(self) -> float:
+        """Swing (5 to 95 %) once the first third is over; never nothing."""
+        later = self.samples[self.samples.size // 3 :]
+        later = later[np.isfinite(later)]
+        low, high = np.percentile(later[:: max(1, later.size // 100_000)], (5, 95))
+        return max(float(high - low), 1e-9)
+
+    @property
     def quiet_between(self) -> bool:
         """Whether it stays near its middle most of the time: single lobes, no steady swing."""
         picked = self.samples[:: max(1, self.samples.size // 200_000)]

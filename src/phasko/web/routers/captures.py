@@ -154,6 +154,14 @@ def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
     return phase_strip(database, capture_id)
 
 
+class Window(BaseModel):
+    """The stretch that is looked at (the whole capture where not said) and how many steps of it are shown, about."""
+
+    from_s: Annotated[float | None, Field(allow_inf_nan=False)] = None
+    to_s: Annotated[float | None, Field(allow_inf_nan=False)] = None
+    points: Annotated[int, Field(ge=16, le=20_000)] = 1600
+
+
 @router.get(
     "/captures/{capture_id}/raw",
     response_class=Response,
@@ -162,14 +170,13 @@ def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
 def get_raw(
     capture_id: int,
     database: DatabaseOf,
-    from_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
-    to_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
-    points: Annotated[int, Query(ge=16, le=20_000)] = 1600,
+    window: Annotated[Window, Query()],
 ) -> Response:
     """All channels as bands between minimum and maximum: a uint32 with the length of the head, the head (RawTrace) as
     JSON, then per channel its minima and its maxima as little endian float32."""
     return Response(
-        packed(*raw_trace(database, capture_id, from_s, to_s, points)), media_type="application/octet-stream"
+        packed(*raw_trace(database, capture_id, window.from_s, window.to_s, window.points)),
+        media_type="application/octet-stream",
     )
 
 
@@ -177,12 +184,10 @@ def get_raw(
 def get_raw_head(
     capture_id: int,
     database: DatabaseOf,
-    from_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
-    to_s: Annotated[float | None, Query(allow_inf_nan=False)] = None,
-    points: Annotated[int, Query(ge=16, le=20_000)] = 1600,
+    window: Annotated[Window, Query()],
 ) -> RawTrace:
     """The head of the same answer alone."""
-    return raw_trace(database, capture_id, from_s, to_s, points)[0]
+    return raw_trace(database, capture_id, window.from_s, window.to_s, window.points)[0]
 
 
 @router.get("/captures/{capture_id}/edges")
