@@ -16,6 +16,30 @@ export function valueScale(channel: TraceChannel, box: Box, gain: number, fixed:
   return (v) => box.top + pad + (1 - (v - (middle - half)) / (2 * half)) * (box.height - 2 * pad);
 }
 
+/** What a band is drawn with: a canvas, or a path being written. */
+type Pen = { moveTo: (x: number, y: number) => void; lineTo: (x: number, y: number) => void };
+
+/** Runs along the band from maximum to minimum of every step; a step without samples interrupts it. */
+function along(pen: Pen, channel: TraceChannel, view: View, box: Box, y: (v: number) => number): void {
+  const perSecond = box.width / (view.toS - view.fromS);
+  const first = box.left + (channel.start_s - view.fromS) * perSecond;
+  const step = channel.step_s * perSecond;
+  let down = false;
+  for (let i = 0; i < channel.steps; i++) {
+    const low = channel.low[i] ?? NaN;
+    const high = channel.high[i] ?? NaN;
+    if (Number.isNaN(low)) {
+      down = false;
+      continue;
+    }
+    const x = first + i * step;
+    if (down) pen.lineTo(x, y(high));
+    else pen.moveTo(x, y(high));
+    if (low !== high) pen.lineTo(x, y(low));
+    down = true;
+  }
+}
+
 export function drawBand(
   context: CanvasRenderingContext2D,
   channel: TraceChannel,
@@ -24,9 +48,6 @@ export function drawBand(
   color: string,
   y: (v: number) => number,
 ): void {
-  const perSecond = box.width / (view.toS - view.fromS);
-  const first = box.left + (channel.start_s - view.fromS) * perSecond;
-  const step = channel.step_s * perSecond;
   context.save();
   context.beginPath();
   context.rect(box.left, box.top, box.width, box.height);
@@ -34,41 +55,17 @@ export function drawBand(
   context.strokeStyle = color;
   context.lineWidth = 1.2;
   context.beginPath();
-  let pen = false;
-  for (let i = 0; i < channel.steps; i++) {
-    const low = channel.low[i] ?? NaN;
-    const high = channel.high[i] ?? NaN;
-    if (Number.isNaN(low)) {
-      pen = false;
-      continue;
-    }
-    const x = first + i * step;
-    if (pen) context.lineTo(x, y(high));
-    else context.moveTo(x, y(high));
-    if (low !== high) context.lineTo(x, y(low));
-    pen = true;
-  }
+  along(context, channel, view, box, y);
   context.stroke();
   context.restore();
 }
 
 /** The same band as an SVG path. */
 export function bandPath(channel: TraceChannel, view: View, box: Box, y: (v: number) => number): string {
-  const perSecond = box.width / (view.toS - view.fromS);
-  const first = box.left + (channel.start_s - view.fromS) * perSecond;
-  const step = channel.step_s * perSecond;
   let path = "";
-  let pen = false;
-  for (let i = 0; i < channel.steps; i++) {
-    const low = channel.low[i] ?? NaN;
-    const high = channel.high[i] ?? NaN;
-    if (Number.isNaN(low)) {
-      pen = false;
-      continue;
-    }
-    path += `${pen ? "L" : "M"}${(first + i * step).toFixed(1)} ${y(high).toFixed(1)}`;
-    if (low !== high) path += `V${y(low).toFixed(1)}`;
-    pen = true;
-  }
+  const write = (letter: string) => (x: number, at: number) => {
+    path += `${letter}${x.toFixed(1)} ${at.toFixed(1)}`;
+  };
+  along({ moveTo: write("M"), lineTo: write("L") }, channel, view, box, y);
   return path;
 }
