@@ -8,10 +8,12 @@ the first picture is there, and how long zooms over 8 lanes of 10 million sample
 
 from __future__ import annotations
 
-import resource
+import functools
+import statistics
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -20,8 +22,9 @@ import pyarrow.csv as pa_csv
 
 from phasko.bench.pool import pool_engine
 from phasko.core.documents import CaptureDescription
+from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import import_from_disk
-from phasko.jobs.opening import open_job, save_engine
+from phasko.jobs.opening import open_job
 from phasko.jobs.raw_trace import packed, raw_trace
 from phasko.store import Database, captures
 from phasko.store.captures import NewCapture
@@ -43,8 +46,15 @@ def large_file(path: Path, rows: int) -> None:
     pa_csv.write_csv(pa.table(columns), path, pa_csv.WriteOptions(quoting_style="none"))
 
 
-def memory_mib() -> float:
-    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024.0
+def resident_mib(what: str) -> float:
+    """``VmRSS`` now, or ``VmHWM``, the most since ``forget_peak``; pages of mapped files are counted in both."""
+    line = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith(what))
+    return int(line.split()[1]) / 1024.0
+
+
+def forget_peak() -> None:
+    """Of the process itself (proc(5), clear_refs): making the file took more than reading it."""
+    Path("/proc/self/clear_refs").write_text("5")
 
 
 def job_in(folder: Path) -> tuple[Database, int]:
@@ -55,13 +65,10 @@ def job_in(folder: Path) -> tuple[Database, int]:
     return database, job.id
 
 
-def best_of(count: int, run: object) -> float:
-    times = []
-    for _ in range(count):
-        begin = time.perf_counter()
-        run()  # type: ignore[operator]
-        times.append(time.perf_counter() - begin)
-    return min(times)
+def timed(run: Callable[[], object]) -> float:
+    begin = time.perf_counter()
+    run()
+    return time.perf_counter() - begin
 
 
 def import_figures(folder: Path, rows: int) -> None:
@@ -69,16 +76,17 @@ def import_figures(folder: Path, rows: int) -> None:
     large_file(path, rows)
     size = path.stat().st_size
     database, job_id = job_in(folder / "one")
-    before = memory_mib()
+    forget_peak()
+    before = resident_mib("VmRSS")
     begin = time.perf_counter()
     stored = import_from_disk(database, job_id, path)
     took = time.perf_counter() - begin
-    grown = memory_mib() - before
+    grown = resident_mib("VmHWM") - before
     begin = time.perf_counter()
     packed(*raw_trace(database, stored.id, None, None, 1600))
     picture = time.perf_counter() - begin
     database.close()
-    alone = best_of(3, lambda: pa_csv.read_csv(path))
+    alone = statistics.median(timed(lambda: pa_csv.read_csv(path)) for _ in range(3))
     samples = 4 * 4 * rows / 2**20
     print(
         f"CSV of {size / 1e6:.0f} MB: import {took:.2f} s, {took / alone:.1f} times Arrow's own read ({alone:.2f} s);"
@@ -102,10 +110,11 @@ def zoom_figures(folder: Path) -> None:
         capture_id = captures.add_capture(session, job_id, new).id
     slowest = 0.0
     for share in (1.0, 0.3, 0.1, 0.03, 0.01, 3e-3, 1e-3, 1e-4):
-        length = share * SAMPLES * 1e-5
-        took = best_of(5, lambda length=length: packed(*raw_trace(database, capture_id, 11.0, 11.0 + length, 1600)))
+        to_s = 11.0 + share * SAMPLES * 1e-5
+        view = functools.partial(raw_trace, database, capture_id, 11.0, to_s, 1600)
+        took = min(timed(lambda view=view: packed(*view())) for _ in range(5))
         slowest = max(slowest, took)
-        print(f"  {length:9.4f} s in view: {1000 * took:.1f} ms")
+        print(f"  {to_s - 11.0:9.4f} s in view: {1000 * took:.1f} ms")
     print(f"8 lanes of 10 million samples: slowest zoom {1000 * slowest:.1f} ms")
     database.close()
 

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
 
+from benchmarks.table import all_rows
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.recorder import ScopeSettings, record_run
@@ -93,8 +93,7 @@ def main() -> None:
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 40
     first = int(sys.argv[2]) if len(sys.argv) > 2 else FINAL_SEED
     jobs = [(name, first + 100 * k + i) for k, name in enumerate(pool_engines()) for i in range(count)]
-    with ProcessPoolExecutor(2) as pool:
-        rows = [row for found in pool.map(_job, jobs, chunksize=4) for row in found]
+    rows = all_rows(_job, jobs)
     channels = sorted({r[1] for r in rows})
     print("| channel | proposed | right | certain | certain and wrong |")
     print("|---|---|---|---|---|")

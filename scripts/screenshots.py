@@ -32,6 +32,9 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("phase-irregular", "/jobs/4/phase", "light", 1280, 1000, "i"),
     ("captures", "/jobs/12/captures", "light", 1280, 800, ""),
     ("import", "/jobs/12/captures", "light", 1280, 1200, "o"),
+    ("seal", "/jobs/5/seal", "light", 1280, 800, ""),
+    ("engines", "/engines", "light", 1280, 800, ""),
+    ("engine", "/engines/1", "light", 1280, 1000, ""),
     ("call", "/jobs/12/call", "light", 1280, 800, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""

@@ -1,5 +1,5 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react()],
@@ -13,5 +13,6 @@ export default defineConfig({
     },
     chunkSizeWarningLimit: 1200,
   },
+  test: { include: ["tests/**/*.test.ts"], environment: "node" },
   server: { proxy: { "/api": "http://127.0.0.1:8765" } },
 });

@@ -27,7 +27,7 @@ def test_a_dying_sensor_is_dated_and_leads_to_its_place(browser: WebDriver, serv
     assert "is gone for" in seen(browser, "headline").text
     assert "windows bad" in reads(browser, "wheel-note", "60-2, as the profile has it")
     press(browser, "i")
-    assert "wheel teeth" in reads(browser, "ruler-reading", "A to B")
+    assert "A to B" in reads(browser, "ruler-reading", "wheel teeth")
     assert seen(browser, "irregularity").get_attribute("aria-pressed") == "true"
     assert "Exhaust cam sensor" in seen(browser, "case").text
 
@@ -94,3 +94,6 @@ def test_an_undescribed_engine_is_learnt_by_keyboard(browser: WebDriver, server:
     assert "A 60-2 crank wheel" in seen(browser, "headline").text
     tab_to(browser, "Name of the new profile").send_keys("Baler four", Keys.TAB, Keys.ENTER)
     reads(browser, "wheel-note", "60-2, as the profile has it")
+    seen(browser, "engine-link").click()
+    assert "Where tooth 1 passes" in reads(browser, "open-points", "Where tooth 1 passes")
+    assert "58 teeth" in (seen(browser, "wheel").get_attribute("aria-label") or "")

@@ -165,7 +165,8 @@ def test_a_result_says_null_for_what_was_not_measured() -> None:
     result = json.loads(analysed(bench_recording(FOUR, 91)).model_dump_json(by_alias=True))["captures"][0]
     assert result["crank"]["index_offset_deg"] is None
     assert result["crank"]["index_offset_source"] is None
-    assert result["compression"] is None
+    assert result["compression"]["source"] == "crank_speed"
+    assert result["cylinder_pressure"] == []
     assert all(cam["offset_from_tdc_deg"] is None for cam in result["cams"])
     assert result["ignition"] == []
 

@@ -2,7 +2,8 @@
 
 import pytest
 
-from phasko.jobs.opening import JobSummary, open_job, save_engine
+from phasko.jobs.engine_profiles import save_engine
+from phasko.jobs.opening import JobSummary, open_job
 from phasko.store import Database
 from tests.builders import FOUR, pool_engine
 

@@ -8,9 +8,10 @@ from phasko.core.errors import DocumentError, NotFoundError
 from phasko.jobs.analysing import analyse_stored_job, phase_strip
 from phasko.jobs.board import board
 from phasko.jobs.demo import fill_demo
+from phasko.jobs.engine_profiles import engine_profile, engines, save_engine
 from phasko.jobs.from_files import analyse_files
 from phasko.jobs.importing import import_capture, remove_capture
-from phasko.jobs.opening import JobSummary, engine_profile, engines, open_job, save_engine
+from phasko.jobs.opening import JobSummary, open_job
 from phasko.store import Database
 from phasko.store.models import Result
 from tests.builders import FOUR, bench_files, pool_engine
@@ -112,9 +113,11 @@ def test_the_demo_is_told_once_and_every_call_is_right(database: Database) -> No
     assert fill_demo(database) == 0
     rows = {row.job.vehicle: row for row in board(database)}
     leaders = {name: row.leader or "" for name, row in rows.items()}
-    for healthy in ("Library bus 2", "Post car 5, after repair", "Quarry crane 1"):
+    for healthy in ("Library bus 2", "Post car 5, after repair"):
         assert leaders[healthy] == "Timing as it should be", healthy
         assert rows[healthy].teardown == "no"
+    assert leaders["Quarry crane 1"] == "Cylinder 3 does not seal"
+    assert rows["Quarry crane 1"].teardown == "confirm_first"
     assert leaders["Grader 2"] == "Exhaust cam sensor or its wiring"
     assert leaders["Harbour pick-up 7"] == "Chain jumped one pitch late"
     assert leaders["Post car 5"] == "Chain jumped one pitch early"

@@ -9,13 +9,14 @@ from scipy.interpolate import PchipInterpolator, make_interp_spline
 
 from phasko.bench import Shift
 from phasko.core.clock import crank_clock
+from phasko.core.cycle_mean import offset_of_cycles
 from phasko.core.edges import hysteresis_edges
 from phasko.core.evidence import EVIDENCE
 from phasko.core.judgement.likelihood import judge
 from phasko.core.judgement.next_test import TESTS, expected_bits
 from phasko.core.levels import state_levels
 from phasko.core.measure import measure_capture
-from phasko.core.measurement import NORMAL_95, combine_u95, offset_of_cycles, t_factor
+from phasko.core.measurement import NORMAL_95, combine_u95, t_factor
 from phasko.core.teeth import count_teeth
 from tests.builders import FOUR, bench_recording, pool_engine, profile
 
@@ -64,14 +65,14 @@ def test_the_mean_of_cycles_covers_like_students_interval() -> None:
     inside = 0
     for _ in range(4000):
         values = rng.normal(0.0, 0.3, 6)
-        found = offset_of_cycles(values, np.zeros(6, np.int64), np.arange(6), 1, 1e-9)
+        found = offset_of_cycles(values, np.zeros(6, np.int64), np.arange(6), 60.0 * np.arange(6), 1, 1e-9)
         inside += abs(found.mean) <= combine_u95([(found.random_sd, found.random_dof)])
     assert inside / 4000 == pytest.approx(0.95, abs=0.012)
 
 
 def test_the_error_of_a_mean_is_scipys() -> None:
     values = np.random.default_rng(5).normal(1.0, 0.2, 9)
-    found = offset_of_cycles(values, np.zeros(9, np.int64), np.arange(9), 1, 1e-9)
+    found = offset_of_cycles(values, np.zeros(9, np.int64), np.arange(9), 60.0 * np.arange(9), 1, 1e-9)
     assert found.random_sd == pytest.approx(float(stats.sem(values)))
     assert found.random_dof == 8
 

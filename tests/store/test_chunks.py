@@ -1,11 +1,14 @@
 """Samples in chunks come back to the bit; levels bound them."""
 
+import hashlib
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
+from phasko.store import chunks
 from phasko.store.chunks import (
     CHUNK_SAMPLES,
     LEVEL_BLOCK,
@@ -56,4 +59,16 @@ def test_levels_bound_every_block() -> None:
 
 @given(st.binary(max_size=2000))
 def test_a_file_comes_back_byte_for_byte(data: bytes) -> None:
-    assert unpack_file(pack_file(data)) == data
+    packed = pack_file(data)
+    assert b"".join(unpack_file(piece) for piece in packed.pieces()) == data
+    assert packed.sha256 == hashlib.sha256(data).hexdigest()
+
+
+def test_a_large_file_is_kept_as_it_is_piece_by_piece(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(chunks, "_AS_IT_IS_FROM", 1000)
+    monkeypatch.setattr(chunks, "_FILE_PIECE", 700)
+    data = np.random.default_rng(1).bytes(2500)
+    pieces = list(pack_file(data).pieces())
+    assert [len(piece) for piece in pieces] == [708, 708, 708, 408]
+    assert b"".join(unpack_file(piece) for piece in pieces) == data
+    assert unpack_file(b"".join(pieces)) == data

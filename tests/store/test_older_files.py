@@ -48,7 +48,8 @@ def older(tmp_path: Path) -> Path:
             (json.dumps(DESCRIPTION),),
         )
         raw.execute(
-            "INSERT INTO capture_files VALUES (1, 1, 'data', 'x.csv', ?)", (pack_file(b"time_s,c1\n0,0.1\n1,0.2\n"),)
+            "INSERT INTO capture_files VALUES (1, 1, 'data', 'x.csv', ?)",
+            (b"".join(pack_file(b"time_s,c1\n0,0.1\n1,0.2\n").pieces()),),
         )
         raw.execute(
             'INSERT INTO sample_chunks (capture_id, "column", first_sample, sample_count, encoding, scale, levels, '

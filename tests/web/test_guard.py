@@ -14,7 +14,7 @@ FIELDS = {"description": ("a.capture.json", b"{}"), "data": ("a.csv", b"x")}
 
 
 def test_without_a_passphrase_the_loopback_is_open(call: Caller) -> None:
-    assert call("GET", "/api/session").json() == {"passphrase_needed": False, "signed_in": True, "version": "0.1.0"}
+    assert call("GET", "/api/session").json() == {"passphrase_needed": False, "signed_in": True, "version": "0.2.0"}
 
 
 def test_behind_a_passphrase_nothing_is_shown(guarded: Caller) -> None:

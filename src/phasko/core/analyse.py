@@ -21,11 +21,13 @@ from phasko.core.documents.analysis import (
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.finding import phase_finding
 from phasko.core.health import irregularities, signal_health
+from phasko.core.ignition import ignition_results
 from phasko.core.judgement import call
 from phasko.core.learnt_result import learnt_result
 from phasko.core.measure import CaptureMeasurement, measure_capture
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, KnownGood, references_from
+from phasko.core.seal import compression_result
 from phasko.core.segments import SegmentKind
 
 __all__ = ["HashedCapture", "analyse_job", "known_good", "result_document"]
@@ -108,6 +110,8 @@ def _capture_result(capture: CaptureMeasurement) -> CaptureResult:
         health=signal_health(capture),
         learnt=learnt_result(capture),
         filters=list(capture.filters),
+        compression=compression_result(capture.compression, capture.engine),
+        ignition=ignition_results(capture.firings),
     )
 
 

@@ -10,10 +10,11 @@ from numpy.typing import NDArray
 
 from phasko.core import numbers
 from phasko.core.clock import ClockPiece
+from phasko.core.cycle_mean import CycleStatistics, offset_of_cycles
 from phasko.core.documents.analysis import CamState
 from phasko.core.documents.engine import Cam
 from phasko.core.edges import EdgeTrain
-from phasko.core.measurement import CycleStatistics, Measurement, combine_u95, offset_of_cycles
+from phasko.core.measurement import Measurement, combine_u95
 from phasko.core.pattern import follow_edges
 
 __all__ = ["CamEdges", "CamOffset", "OffsetStep", "cam_edges_in_piece", "cam_offset", "side_of"]
@@ -115,7 +116,9 @@ def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset
         return None
     reference = edges.reference[accepted]
     floor = numbers.EDGE_FLOOR_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
-    stats = offset_of_cycles(edges.delta_deg[accepted], reference, edges.cycle[accepted], len(cam.edges), floor)
+    stats = offset_of_cycles(
+        edges.delta_deg[accepted], reference, edges.cycle[accepted], edges.times_s[accepted], len(cam.edges), floor
+    )
     clock_sd = _clock_sd(edges, accepted, cam)
     alike_sd = math.sqrt(2.0) * numbers.EDGE_ALIKE_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
     alike_sd = math.hypot(alike_sd, float(edges.common_sd_deg[accepted].mean()))
@@ -177,7 +180,8 @@ def _trend(times_s: Floats, values: Floats) -> float | None:
 
 def _step(values: Floats, times_s: Floats, deltas_deg: Floats) -> OffsetStep | None:
     """The place that divides the cycles best into two levels (least squares), if these differ by more than
-    ``UNSTEADY_CHANGE_DEG``; two cycles on either side at least. Single edges then date it, halfway between the levels.
+    ``UNSTEADY_CHANGE_DEG``; two cycles on either side at least. Single edges then date it, halfway between the levels,
+    and their means on either side are the levels, since the cycle in which it happens belongs to neither.
     """
     if values.size < 4:
         return None
@@ -189,10 +193,12 @@ def _step(values: Floats, times_s: Floats, deltas_deg: Floats) -> OffsetStep | N
     if abs(after - before) <= numbers.UNSTEADY_CHANGE_DEG.value:
         return None
     order = np.argsort(times_s)
-    beyond = (deltas_deg[order] - 0.5 * (before + after)) * (after - before) > 0
+    ordered = deltas_deg[order]
+    beyond = (ordered - 0.5 * (before + after)) * (after - before) > 0
     wrong = np.cumsum(np.concatenate([[0], beyond])) + np.cumsum(np.concatenate([[0], ~beyond[::-1]]))[::-1]
     at = min(max(int(np.argmin(wrong)), 1), order.size - 1)
-    return OffsetStep(float(0.5 * (times_s[order[at - 1]] + times_s[order[at]])), before, after)
+    when = float(0.5 * (times_s[order[at - 1]] + times_s[order[at]]))
+    return OffsetStep(when, float(ordered[:at].mean()), float(ordered[at:].mean()))
 
 
 def _means_either_side(values: Floats) -> tuple[Floats, Floats]:

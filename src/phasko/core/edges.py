@@ -40,16 +40,17 @@ class EdgeTrain:
 def switching_edges(channel: Channel, recording: Recording) -> EdgeTrain | None:
     """Edges of a Hall or optical channel at 50 % of its own levels; ``None`` when it never switches.
 
-    Where no two steady levels are found (AC-coupled, drifting), every jump is timed between its own two sides.
+    Where no two steady levels are found (AC-coupled, drifting), or two so unsteady that edges between them are missed,
+    every jump is timed between its own two sides.
     """
     levels = state_levels(channel.samples)
-    if levels is not None:
-        positions, rising = hysteresis_edges(channel.samples, levels)
-    else:
-        jumps = jump_edges(channel.samples)
-        if jumps is None:
-            return None
+    steady = levels is not None and levels.noise < numbers.LEVEL_STEADY.value * levels.amplitude
+    positions, rising = hysteresis_edges(channel.samples, levels) if levels is not None else (np.zeros(0), None)
+    jumps = None if steady else jump_edges(channel.samples)
+    if jumps is not None and jumps[0].size > numbers.LEVEL_EDGES_MISSED.value * positions.size:
         positions, rising, levels = jumps
+    if levels is None or rising is None:
+        return None
     if positions.size < 2:
         return None
     times_s = recording.start_s + positions * recording.interval_s

@@ -17,11 +17,13 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.edges import EdgeTrain
 from phasko.core.events import SignalEvent, cam_events, crank_events, placed
 from phasko.core.exchanged import exchanged_cams, exchanged_crank
+from phasko.core.ignition import CoilFiring, ignition_problems, measure_firing, turn_by_coil
 from phasko.core.learning import Learnt, learn_what_is_missing
 from phasko.core.problems import cam_problems, signal_problems, state_problems, turn_problems, vote_problems
 from phasko.core.recognition import is_another_wheel, recognised_wheel
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, profile_references
+from phasko.core.seal import Compression, measure_compression, seal_problems, unread_sources
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
 from phasko.core.signal_filter import FilterEffect, effect_on_edges, filter_problems, filter_results, with_filters
 from phasko.core.signals import aux_trains, cam_trains, counted_teeth, crank_edges, every_train
@@ -58,6 +60,8 @@ class CaptureMeasurement:
     counts: tuple[SignalCount, ...] = ()
     learnt: Learnt | None = None
     filters: tuple[FilterResult, ...] = ()
+    compression: Compression | None = None
+    firings: tuple[CoilFiring, ...] = ()
 
     @property
     def usable(self) -> bool:
@@ -136,7 +140,7 @@ def _measure(
     known = {cam.id for cam in profile.cams if cam.edges}
     pieces = tuple(resolve_turn(piece, trains, engine.cams, modulo, known) for piece in clock.pieces)
     problems += turn_problems(pieces, trains, engine)
-    read = _Read(recording, engine, learning.learnt, train.channel, clock, pieces, trains, aux)
+    read = _Read(recording, engine, learning.learnt, train.channel, clock, modulo, pieces, trains, aux)
     return _measured(read, known_good, known, problems)
 
 
@@ -149,6 +153,7 @@ class _Read:
     learnt: Learnt | None
     crank_channel: str
     clock: CrankClock
+    modulo_deg: float | None
     pieces: tuple[PieceTurn, ...]
     trains: Mapping[str, EdgeTrain]
     aux: Mapping[str, EdgeTrain]
@@ -169,6 +174,17 @@ def _measured(
     segments = segments_by_speed(clock, recording.start_s, end_s, dead)
     cams = with_banks(_readings(read, runs, segments, known_good or {}, known, problems), engine, known)
     problems += cam_problems(cams, engine, clock)
+    compression: Compression | None = None
+    firings: tuple[CoilFiring, ...] = ()
+    if read.modulo_deg is None:
+        seen = _turned_by_coil(read, segments)
+        own = cycles if seen is read.pieces else whole_cycles(seen, engine.cylinders)
+        compression = measure_compression(recording, engine, clock, seen, own, segments)
+        named = all(turn.source is not None for turn in seen)
+        firings = measure_firing(recording, engine, seen, segments, clock.index_known, named)
+    problems += ignition_problems(firings)
+    problems += seal_problems(compression, engine)
+    problems += unread_sources(recording, compression, read.modulo_deg)
     problems += signal_problems(events, engine)
     problems += vote_problems(odd_one_out(_votes(read)), engine)
     return CaptureMeasurement(
@@ -187,7 +203,20 @@ def _measured(
         events,
         pulse_counts(_expected(read), events, cycles),
         read.learnt,
+        compression=compression,
+        firings=firings,
     )
+
+
+def _turned_by_coil(read: _Read, segments: Sequence[Segment]) -> tuple[PieceTurn, ...]:
+    """The pieces with their turn; where no cam tells it, by a coil that is proved to fire once per cycle."""
+    if len(read.pieces) != 1 or read.pieces[0].source is not None or not read.clock.index_known:
+        return read.pieces
+    turn = turn_by_coil(read.recording, read.engine, read.pieces, segments)
+    if turn is None:
+        return read.pieces
+    only = read.pieces[0]
+    return (replace(only, turn_deg=(only.turn_deg + turn) % 720.0, source="coil"),)
 
 
 def _silent(recording: Recording, profile: EngineProfile, trains: Mapping[str, EdgeTrain]) -> tuple[str, ...]:

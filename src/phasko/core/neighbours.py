@@ -19,6 +19,7 @@ _STENCIL_FINE = 4
 _STENCIL_COARSE = 2
 _FINE_TEETH = 20
 _WIDEST_DEG = 120.0
+_TRIED_TURNS = 60
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,12 +34,12 @@ class Prediction:
 
     def residual_deg(self, running_deg: Floats) -> Floats:
         """Predicted less actual angle."""
-        return np.asarray(np.sum(self.weights * running_deg[self.around], axis=1) - running_deg[self.centre])
+        return np.asarray(np.einsum("ij,ij->i", self.weights, running_deg[self.around]) - running_deg[self.centre])
 
     @property
     def gain(self) -> Floats:
         """Variance of a residual of independent errors of unit size."""
-        return np.asarray(1.0 + np.sum(self.weights**2, axis=1))
+        return np.asarray(1.0 + np.einsum("ij,ij->i", self.weights, self.weights))
 
     def and_also(self, more: Prediction) -> Prediction:
         """Both predictions as one."""
@@ -84,9 +85,8 @@ def over_gaps(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, sd_
         for away in range(half):
             for rows, side in ((before - away, 1), (before + 1 + away, -1)):
                 trial = _offsets(half, away, stride) * side
-                off = _model_error(
-                    _prediction(times_s, _within(running_deg, trial, span), trial, 0.0), running_deg, tooth, sd_deg
-                )
+                tried = _within(running_deg, trial, span)[: _TRIED_TURNS * teeth]
+                off = _model_error(_prediction(times_s, tried, trial, 0.0), running_deg, tooth, sd_deg)
                 if off is not None:
                     found = found.and_also(_prediction(times_s, rows[np.isin(rows, whole)], near, off))
     return found
@@ -121,12 +121,17 @@ def _within(running_deg: Floats, offsets: Ints, span_deg: float) -> Ints:
 
 
 def _prediction(times_s: Floats, centre: Ints, offsets: Ints, model_deg: float) -> Prediction:
+    """Lagrange's weights at 0 of the nodes t: product of all t over t_j, over the product of t_m - t_j."""
     around = centre[:, None] + offsets
-    t = times_s[around] - times_s[centre][:, None]
-    t = t / (np.abs(t).max(axis=1, keepdims=True) if t.size else 1.0)
-    weights = np.ones_like(t)
-    for j in range(offsets.size):
-        for m in range(offsets.size):
-            if m != j:
-                weights[:, j] *= t[:, m] / (t[:, m] - t[:, j])
+    nodes = [times_s[centre + offset] - times_s[centre] for offset in offsets.tolist()]
+    scale = np.maximum(np.abs(nodes[0]), np.abs(nodes[-1])) if centre.size else np.ones(0)
+    nodes = [node / scale for node in nodes]
+    below = [np.ones(centre.size) for _ in nodes]
+    for j, node in enumerate(nodes):
+        for m in range(j + 1, len(nodes)):
+            apart = nodes[m] - node
+            below[j] *= apart
+            below[m] *= -apart
+    whole = np.prod(nodes, axis=0)
+    weights = np.stack([whole / (node * under) for node, under in zip(nodes, below, strict=True)], axis=1)
     return Prediction(centre, around, weights, np.full(centre.size, model_deg))

@@ -39,6 +39,8 @@ LEVEL_PLAUSIBLE_V = (
 )
 LEVEL_LOW_V = Entry(1.5, "V", "A higher low level of a switching sensor is mentioned: ground", "(cp) under 1 V")
 LEVEL_MIN_OVER_NOISE = Entry(8.0, "x noise", "Smallest amplitude over the noise of a level", "(house)")
+LEVEL_STEADY = Entry(0.035, "of amplitude", "Levels that scatter less are steady", "(house) white noise 0.026")
+LEVEL_EDGES_MISSED = Entry(1.02, "x", "Jumps over edges between two levels from which the levels wander", "(house)")
 EDGE_FLOOR_SAMPLES = Entry(
     0.02, "samples", "Least standard deviation of one edge, however calm: curved edges repeat it", "(house)"
 )
@@ -55,6 +57,47 @@ SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
 )
 SAMPLES_PER_TOOTH_GOOD = Entry(10.0, "samples", "Fewer samples per tooth are mentioned", "(cp)")
+
+# --- sealing ----------------------------------------------------------------------------------------------------
+SEAL_SETTLED_SHARE = Entry(0.08, "of speed", "Cycles farther from the usual speed are left out", "(house) run-up, end")
+SEAL_CYCLES_LEAST = Entry(2.0, "cycles", "Fewer settled cranking cycles say nothing about sealing", "(cp) repeats")
+SEAL_EXPLAINED_LEAST = Entry(0.8, "of variance", "Signals less explained by humps are not used", "(house) bench: 0.97")
+SEAL_TEETH_PER_HUMP = Entry(5.0, "teeth", "Fewer wheel teeth per hump do not show the speed's dips", "(house)")
+SEAL_TURN_TOLD = Entry(0.05, "of variance", "So much better explained, the humps tell the turn themselves", "(house)")
+SEAL_CHANGE_LEAST = Entry(
+    0.3, "of healthy", "Smaller differences from cycle to cycle are scatter", "(house) bench: 0.1"
+)
+SEAL_TURN_LEAST = Entry(0.9, "of variance", "Less explained humps do not tell the turn", "(house)")
+SEAL_DEAD_BELOW = Entry(0.25, "of healthy", "A lower peak pressure is no compression", "result document")
+SEAL_WEAK_BELOW = Entry(0.9, "of healthy", "A lower peak pressure is weak", "result document")
+SEAL_MOST = Entry(1.1, "of healthy", "No healthy cylinder presses more than this", "(cp) within a tenth")
+SEAL_UNKNOWN_U95 = Entry(0.15, "of healthy", "Less sure than this: unknown", "result document")
+SEAL_SPEED_U95 = (
+    Entry(0.055, "of healthy", "What a hump's shape may be off by, by crank speed, to four cylinders", "(house) bench"),
+    Entry(0.075, "of healthy", "The same with five or six, whose humps overlap", "(house) bench"),
+    Entry(0.09, "of healthy", "The same with more", "(house) bench"),
+)
+SEAL_STARTER_U95 = (
+    Entry(0.065, "of healthy", "What a hump's shape may be off by, by the starter, to four cylinders", "(house) bench"),
+    Entry(0.085, "of healthy", "The same with five or six", "(house) bench"),
+    Entry(0.11, "of healthy", "The same with more", "(house) bench"),
+)
+SEAL_BENT_U95 = Entry(0.11, "of healthy", "A half weak cylinder's hump may be bent otherwise", "(house) bench")
+SEAL_BESIDE_U95 = Entry(0.1, "of healthy", "The hump after a missing one, seen through the starter", "(house) bench")
+
+WEAK_CYLINDER_PRIOR = Entry(0.10, "", "A cylinder that does not seal, of engines in doubt", "(house) before seen")
+WEAK_BY_CHANCE = Entry(0.001, "", "However clear: a sound engine may still read weak, a plug or lead off", "(house)")
+DEAD_BANK_LEAST_DEG = Entry(40.0, "deg", "Cams closer to their place do not stop a bank from pressing", "(house) bench")
+SEAL_SPEAKS_BELOW = Entry(0.97, "of healthy", "Relative plus half width under this speaks for a fault", "(house)")
+
+# --- sparks -----------------------------------------------------------------------------------------------------
+SPARK_PRIMARY_V = Entry(40.0, "V", "A coil signal above this is a primary, not its drive", "(cp) spikes of hundreds")
+SPARK_SPIKE_SHARE = Entry(0.4, "of largest", "Level at which a primary's spike is timed", "(house) above burn line")
+SPARK_OWN_DEG = Entry(180.0, "deg", "A spark nearer than this to a TDC of the cycle belongs to that turn", "(cp)")
+SPARK_USUAL_DEG = Entry(-10.0, "deg", "Where a spark usually stands to its TDC while cranking", "(cp) 0 to 15 before")
+SPARK_STRAY_DEG = Entry(25.0, "deg", "Farther from the usual firing a single one does not count", "(house)")
+SPARK_FLOOR_DEG = Entry(0.05, "deg", "Least error of a spark's angle: level and slope of the spike", "(house)")
+SPARK_MISSED_LEAST = Entry(1.0, "firings", "More left out are mentioned", "(house) starts count from the second turn")
 
 # --- segments ---------------------------------------------------------------------------------------------------
 CYCLES_LEAST = Entry(1.0, "cycles", "Fewer whole cycles with cam edges give no offset", "(house)")

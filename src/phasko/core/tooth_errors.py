@@ -125,9 +125,9 @@ def _residuals(near: Prediction, running: Floats, tooth: Ints, teeth: int) -> _R
     mean = np.bincount(place, residual, teeth) / np.maximum(seen, 1)
     scatter = float(np.sum((residual - mean[place]) ** 2))
     within = scatter / max(1, int(np.sum(seen[seen >= 2] - 1)))
-    equations = np.zeros((teeth, teeth))
-    np.add.at(equations, (place[:, None], tooth[near.around]), -near.weights)
-    np.add.at(equations, (place, place), 1.0)
+    into = place[:, None] * teeth + tooth[near.around]
+    equations = np.diag(seen.astype(float))
+    equations -= np.bincount(into.ravel(), near.weights.ravel(), teeth * teeth).reshape(teeth, teeth)
     gains = np.bincount(place, gain, teeth) / np.maximum(seen, 1)
     model = np.bincount(place, near.model_deg**2, teeth) / np.maximum(seen, 1)
     equations /= np.maximum(seen, 1)[:, None]

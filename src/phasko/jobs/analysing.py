@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable
 
 from pydantic import BaseModel, ConfigDict
 
@@ -14,13 +15,15 @@ from phasko.core.documents import Analysis, EngineProfile, parse_document
 from phasko.core.errors import NotFoundError
 from phasko.core.measure import measure_capture
 from phasko.core.recording import Recording
+from phasko.core.seal import SealView, seal_view
 from phasko.core.turn_strip import TurnStrip, turn_strip
 from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs, results
 
-__all__ = ["JobAnalysis", "analyse_stored_job", "newest_analysis", "phase_strip"]
+__all__ = ["JobAnalysis", "analyse_stored_job", "newest_analysis", "phase_strip", "seal_picture"]
 
 _strips: Remembered[TurnStrip] = Remembered(16)
+_seals: Remembered[SealView | None] = Remembered(16)
 
 
 class JobAnalysis(BaseModel):
@@ -70,8 +73,19 @@ def newest_analysis(database: Database, job_id: int) -> Analysis | None:
         return None if held is None else Analysis.model_validate_json(held.document)
 
 
-def phase_strip(database: Database, capture_id: int) -> TurnStrip:
-    """The unrolled picture of one capture, measured from its samples. Raises NotFoundError."""
+def seal_picture(database: Database, capture_id: int) -> SealView | None:
+    """Relative compression of one capture as a picture; ``None`` where it shows none. Raises NotFoundError."""
+    recording, profile, key = _readable(database, capture_id)
+
+    def draw() -> SealView | None:
+        measured = measure_capture(recording(), profile)
+        return None if measured.compression is None else seal_view(measured.compression, profile, measured.firings)
+
+    return _seals.get(key, draw)
+
+
+def _readable(database: Database, capture_id: int) -> tuple[Callable[[], Recording], EngineProfile, str]:
+    """(how to read its samples, the profile, the key of its present state). Raises NotFoundError."""
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
         if capture.removed_at is not None:
@@ -80,10 +94,19 @@ def phase_strip(database: Database, capture_id: int) -> TurnStrip:
         key = state_key(capture, engine)
     profile = parse_document(engine.document, EngineProfile, engine.name)
 
-    def draw() -> TurnStrip:
+    def read() -> Recording:
         with database.transaction() as session:
-            recording = captures.load_recording(session, captures.get_capture(session, capture_id))
-        return _strip(recording, profile)
+            return captures.load_recording(session, captures.get_capture(session, capture_id))
+
+    return read, profile, key
+
+
+def phase_strip(database: Database, capture_id: int) -> TurnStrip:
+    """The unrolled picture of one capture, measured from its samples. Raises NotFoundError."""
+    recording, profile, key = _readable(database, capture_id)
+
+    def draw() -> TurnStrip:
+        return _strip(recording(), profile)
 
     return _strips.get(key, draw)
 

@@ -15,8 +15,9 @@ from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
+from phasko.jobs.engine_profiles import engines, save_engine
 from phasko.jobs.importing import import_capture
-from phasko.jobs.opening import engines, open_job, save_engine
+from phasko.jobs.opening import open_job
 from phasko.store import Database
 
 __all__ = ["fill_demo"]

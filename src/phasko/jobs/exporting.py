@@ -11,8 +11,9 @@ from phasko.core.recording import Samples
 from phasko.formats import WRITTEN, CaptureFiles, Table
 from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, read_bundle, write_bundle
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import import_capture
-from phasko.jobs.opening import JobSummary, open_job, save_engine
+from phasko.jobs.opening import JobSummary, open_job
 from phasko.store import Database, captures, jobs
 
 __all__ = ["export_bundle", "export_capture", "import_bundle"]

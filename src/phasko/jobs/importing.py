@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import mmap
 from concurrent.futures import ThreadPoolExecutor
@@ -20,7 +19,7 @@ from phasko.formats.table import without_time
 from phasko.jobs.progress import Progress
 from phasko.store import Database, captures, jobs
 from phasko.store.captures import NewCapture
-from phasko.store.chunks import pack_file
+from phasko.store.chunks import PackedFile, encode_chunks, pack_file
 from phasko.store.models import Capture
 
 __all__ = [
@@ -97,9 +96,10 @@ def import_capture(
                 place=files.description_name,
             )
         raw = read_raw_capture(files)
+        packed = pack_file(files.data)
         original = {
             "description": (files.description_name, pack_file(files.description)),
-            "data": (files.data_name, pack_file(files.data)),
+            "data": (files.data_name, packed),
         }
         new = NewCapture(
             raw.name,
@@ -108,11 +108,17 @@ def import_capture(
             raw.interval_s,
             raw.columns,
             files.sha256,
-            hashlib.sha256(files.data).hexdigest(),
+            packed.sha256,
             original,
             confirmed=True,
         )
-        return _store(database, job_id, new, progress or Progress())
+        progress = progress or Progress()
+        with database.transaction() as session:
+            progress.step("storing")
+            stored = captures.add_capture(session, job_id, new, lambda share: progress.step("storing", share))
+            summary = summary_of_capture(stored)
+            progress.step("done", 1.0)
+            return summary
 
 
 def import_data_file(
@@ -131,39 +137,62 @@ def import_data_file(
     progress = progress or Progress()
     with _job_as_it_was():
         profile = _check_job(database, job_id)
-        # Hashing and packing the file need no interpreter: they run beside the reading.
+        # Hashing, recognising and encoding need little of the interpreter: they run beside reading and storing.
         with ThreadPoolExecutor(2) as beside:
-            hashing = beside.submit(lambda: hashlib.sha256(data).hexdigest())
-            packing = beside.submit(pack_file, data)
+            hashing = beside.submit(pack_file, data)
             table = format_of(data, name).read(data, name)
-            digest, packed = hashing.result(), packing.result()
-        interval = table.interval_s if table.interval_s is not None else interval_s
-        if interval is None:
-            raise without_time(name)
-        progress.step("recognising")
-        kept = _description_inside(table, name)
-        proposed = Proposed(roles=[], notes=list(table.notes))
-        if kept is None:
-            roles = propose_roles(table.columns, table.units, table.start_s, interval, profile)
-            proposed = Proposed(roles=roles, notes=list(table.notes))
-            told = interval if table.interval_s is None else None
-            description = proposed_description(roles, table.units, name, told)
-        else:
-            description = kept
-        new = NewCapture(
-            f"{_stem(name)}.capture.json",
-            description,
-            table.start_s,
-            interval,
-            {d.column: table.columns[d.column] for d in description.channels},
-            digest,
-            digest,
-            {"data": (name, packed)},
-            confirmed=kept is not None,
-            proposals="" if kept is not None else proposed.model_dump_json(),
-        )
-        del table
-        return _store(database, job_id, new, progress)
+            interval = table.interval_s if table.interval_s is not None else interval_s
+            if interval is None:
+                raise without_time(name)
+            progress.step("recognising")
+            describing = beside.submit(_described, table, interval, name, profile)
+            encoding = {c: beside.submit(list, encode_chunks(samples)) for c, samples in table.columns.items()}
+            new = _undescribed(table, interval, name, hashing.result())
+            with database.transaction() as session:
+                progress.step("storing")
+                stored = captures.known_capture(session, job_id, new.data_sha256)
+                if stored is None:
+                    stored = captures.begin_capture(session, job_id, new)
+                    captures.add_files(session, stored.id, new.files)
+                    for done, column in enumerate(new.columns, start=1):
+                        captures.add_column(session, stored.id, column, encoding.pop(column).result())
+                        progress.step("storing", done / len(new.columns))
+                    description, proposals = describing.result()
+                    captures.set_description(session, stored.id, description)
+                    stored.proposals = proposals
+                    if not proposals:
+                        captures.confirm(stored)
+                summary = summary_of_capture(stored)
+                progress.step("done", 1.0)
+                return summary
+
+
+def _undescribed(table: Table, interval_s: float, name: str, file: PackedFile) -> NewCapture:
+    """A file that came alone, with nothing said about its columns yet."""
+    channels = [ChannelDescription(column=column, role="other") for column in table.columns]
+    return NewCapture(
+        f"{_stem(name)}.capture.json",
+        CaptureDescription(schema_="phasko.capture/1", data=name, channels=channels),
+        table.start_s,
+        interval_s,
+        table.columns,
+        file.sha256,
+        file.sha256,
+        {"data": (name, file)},
+        confirmed=False,
+    )
+
+
+def _described(table: Table, interval_s: float, name: str, profile: EngineProfile) -> tuple[CaptureDescription, str]:
+    """What is said about a file that came alone, and the proposals behind it as JSON; none where the file holds its
+    own description."""
+    inside = _description_inside(table, name)
+    if inside is not None:
+        return inside, ""
+    roles = propose_roles(table.columns, table.units, table.start_s, interval_s, profile)
+    proposed = Proposed(roles=roles, notes=list(table.notes))
+    told = interval_s if table.interval_s is None else None
+    return proposed_description(roles, table.units, name, told), proposed.model_dump_json()
 
 
 def import_from_disk(
@@ -213,15 +242,6 @@ def _description_inside(table: Table, name: str) -> CaptureDescription | None:
 
 def _stem(name: str) -> str:
     return Path(name).stem or name
-
-
-def _store(database: Database, job_id: int, new: NewCapture, progress: Progress) -> ImportedCapture:
-    with database.transaction() as session:
-        progress.step("storing")
-        stored = captures.add_capture(session, job_id, new, lambda share: progress.step("storing", share))
-        summary = summary_of_capture(stored)
-        progress.step("done", 1.0)
-        return summary
 
 
 def list_captures(database: Database, job_id: int) -> list[ImportedCapture]:

@@ -6,7 +6,7 @@ from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.errors import RefusedError
 from phasko.core.learning import learnt_profile
 from phasko.core.measure import measure_capture
-from phasko.jobs.opening import EngineSummary, save_engine
+from phasko.jobs.engine_profiles import EngineSummary, save_engine
 from phasko.store import Database, captures, jobs
 
 __all__ = ["save_learnt_engine"]

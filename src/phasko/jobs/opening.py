@@ -1,35 +1,22 @@
-"""Opening jobs and keeping engine profiles."""
+"""Opening jobs, and which engine profile they are read with."""
 
 from __future__ import annotations
-
-import hashlib
 
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.errors import DocumentError
+from phasko.jobs.engine_profiles import EngineSummary, engine_summary
 from phasko.store import Database, jobs
-from phasko.store.models import EngineVersion, Job
+from phasko.store.models import Job
 
 __all__ = [
-    "EngineSummary",
     "JobSummary",
-    "engine_profile",
-    "engines",
     "open_job",
-    "save_engine",
+    "put_engine",
     "show_job",
     "summary_of",
 ]
-
-
-class EngineSummary(BaseModel):
-    """One engine profile as a list shows it."""
-
-    model_config = ConfigDict(frozen=True)
-    id: int
-    name: str
-    version: int
 
 
 class JobSummary(BaseModel):
@@ -44,28 +31,6 @@ class JobSummary(BaseModel):
     engine: EngineSummary
     interference: bool | None
     created_at: str
-
-
-def save_engine(database: Database, document: bytes, place: str) -> EngineSummary:
-    """Checks a profile and stores it as the newest version under its name. Raises DocumentError."""
-    profile = parse_document(document, EngineProfile, place)
-    text = document.decode("utf-8")
-    with database.transaction() as session:
-        stored = jobs.store_engine(session, profile.name, text, hashlib.sha256(document).hexdigest())
-        return _engine(stored)
-
-
-def engines(database: Database) -> list[EngineSummary]:
-    """The newest version of every profile, by name."""
-    with database.transaction() as session:
-        return [_engine(version) for version in jobs.newest_engines(session)]
-
-
-def engine_profile(database: Database, engine_id: int) -> EngineProfile:
-    """One stored version of a profile. Raises NotFoundError."""
-    with database.transaction() as session:
-        version = jobs.engine_version(session, engine_id)
-    return parse_document(version.document, EngineProfile, version.name)
 
 
 def open_job(
@@ -91,6 +56,15 @@ def show_job(database: Database, job_id: int) -> JobSummary:
         return summary_of(jobs.get_job(session, job_id))
 
 
+def put_engine(database: Database, job_id: int, engine_id: int) -> JobSummary:
+    """Reads the job with that version of a profile from now on; its older results stay stored. Raises NotFoundError."""
+    with database.transaction() as session:
+        job = jobs.get_job(session, job_id)
+        job.engine_version = jobs.engine_version(session, engine_id)
+        session.flush()
+        return summary_of(job)
+
+
 def summary_of(job: Job) -> JobSummary:
     version = job.engine_version
     profile = parse_document(version.document, EngineProfile, version.name)
@@ -100,11 +74,7 @@ def summary_of(job: Job) -> JobSummary:
         make_model=job.vehicle.make_model,
         complaint=job.complaint,
         codes=job.codes.split(),
-        engine=_engine(version),
+        engine=engine_summary(version),
         interference=profile.interference,
         created_at=job.created_at,
     )
-
-
-def _engine(version: EngineVersion) -> EngineSummary:
-    return EngineSummary(id=version.id, name=version.name, version=version.version)

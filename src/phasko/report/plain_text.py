@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from phasko.core.documents import Analysis
-from phasko.core.documents.analysis import CamResult, CaptureResult, Verdict
+from phasko.core.documents.analysis import CamResult, CaptureResult, CompressionResult, Verdict
 from phasko.core.words import angle_words, plus_minus
 
 __all__ = ["plain_text"]
@@ -31,7 +31,20 @@ def _capture(capture: CaptureResult) -> list[str]:
         crank = capture.crank
         lines.append(f"  Wheel {crank.wheel}, {crank.mean_rpm:.0f} rpm, {crank.cycles} whole cycles")
     lines += [_cam(cam) for cam in capture.cams if cam.offset_deg is not None]
+    lines += _compression(capture.compression)
     lines += [f"  ! {problem.text}" for problem in capture.problems]
+    return lines
+
+
+def _compression(found: CompressionResult | None) -> list[str]:
+    if found is None:
+        return []
+    source = found.source.replace("_", " ")
+    lines = [f"  Compression by {source}: {found.events_per_cycle} of {found.expected_events} press per 720°"]
+    named = [c for c in found.cylinders if c.relative is not None and c.u95 is not None]
+    if named:
+        each = [f"{c.cylinder}: {100 * (c.relative or 0):.0f} ± {100 * (c.u95 or 0):.0f} % {c.state}" for c in named]
+        lines.append(f"    {'; '.join(each)}")
     return lines
 
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
 import numpy as np
-from sqlalchemy import select
+from sqlalchemy import insert, select
 from sqlalchemy.orm import Session, undefer
 
 from phasko.core.documents import CaptureDescription, parse_document
@@ -17,6 +17,8 @@ from phasko.core.recording import Channel, Recording, Samples, scaled_samples
 from phasko.store.chunks import (
     COARSE_BLOCK,
     LEVEL_BLOCK,
+    Chunk,
+    PackedFile,
     decode_levels,
     decode_samples,
     encode_chunks,
@@ -28,9 +30,13 @@ __all__ = [
     "Envelope",
     "NewCapture",
     "add_capture",
+    "add_column",
+    "add_files",
+    "begin_capture",
     "captures_of",
     "confirm",
     "get_capture",
+    "known_capture",
     "load_envelope",
     "load_raw",
     "load_recording",
@@ -41,8 +47,6 @@ __all__ = [
     "set_description",
 ]
 
-PackedFile = bytes | bytearray
-
 
 def _quiet(share: float) -> None:
     """Tells nobody."""
@@ -51,7 +55,7 @@ def _quiet(share: float) -> None:
 @dataclass(frozen=True, slots=True, eq=False)
 class NewCapture:
     """What is stored of a capture: raw columns, what is said about them, and the original ``files``, role to (name,
-    bytes as ``pack_file`` packs them). ``confirmed`` when a description came along; else ``proposals`` wait."""
+    packed bytes). ``confirmed`` when a description came along; else ``proposals`` wait."""
 
     name: str
     description: CaptureDescription
@@ -77,12 +81,30 @@ class Envelope:
 def add_capture(session: Session, job_id: int, new: NewCapture, tell: Callable[[float], None] = _quiet) -> Capture:
     """Stores everything of one capture, telling the share that is done. Raises ConflictError for a recording that the
     job has already; one that was taken out comes back instead."""
-    same = session.scalar(select(Capture).where(Capture.job_id == job_id, Capture.data_sha256 == new.data_sha256))
+    same = known_capture(session, job_id, new.data_sha256)
+    if same is not None:
+        return same
+    capture = begin_capture(session, job_id, new)
+    add_files(session, capture.id, new.files)
+    for done, (column, samples) in enumerate(new.columns.items(), start=1):
+        add_column(session, capture.id, column, encode_chunks(samples))
+        tell(done / len(new.columns))
+    return capture
+
+
+def known_capture(session: Session, job_id: int, data_sha256: str) -> Capture | None:
+    """The same recording, brought back if it had been taken out; ``None`` where it is new. Raises ConflictError where
+    the job has it already."""
+    same = session.scalar(select(Capture).where(Capture.job_id == job_id, Capture.data_sha256 == data_sha256))
     if same is not None and same.removed_at is None:
         raise ConflictError(f"This capture is already in the job, as {same.name}", kept="Nothing was stored twice")
     if same is not None:
         same.removed_at = None
-        return same
+    return same
+
+
+def begin_capture(session: Session, job_id: int, new: NewCapture) -> Capture:
+    """The capture without files and samples, which follow in the same transaction."""
     capture = Capture(
         job_id=job_id,
         name=new.name,
@@ -97,28 +119,32 @@ def add_capture(session: Session, job_id: int, new: NewCapture, tell: Callable[[
     )
     session.add(capture)
     session.flush()
-    for role, (name, data) in new.files.items():
-        session.add(CaptureFile(capture_id=capture.id, role=role, name=name, data=data))
-    session.flush()
-    for done, (column, samples) in enumerate(new.columns.items(), start=1):
-        for chunk in encode_chunks(samples):
-            session.add(
-                SampleChunk(
-                    capture_id=capture.id,
-                    column=column,
-                    first_sample=chunk.first_sample,
-                    sample_count=chunk.sample_count,
-                    encoding=chunk.encoding,
-                    scale=chunk.scale,
-                    levels=chunk.levels,
-                    coarse_levels=chunk.coarse_levels,
-                    data=chunk.data,
-                )
+    return capture
+
+
+def add_files(session: Session, capture_id: int, files: Mapping[str, tuple[str, PackedFile]]) -> None:
+    """The original bytes, piece by piece."""
+    for role, (name, packed) in files.items():
+        for piece in packed.pieces():
+            session.execute(insert(CaptureFile).values(capture_id=capture_id, role=role, name=name, data=piece))
+
+
+def add_column(session: Session, capture_id: int, column: str, chunks: Iterable[Chunk]) -> None:
+    """The samples of one column."""
+    for chunk in chunks:
+        session.execute(
+            insert(SampleChunk).values(
+                capture_id=capture_id,
+                column=column,
+                first_sample=chunk.first_sample,
+                sample_count=chunk.sample_count,
+                encoding=chunk.encoding,
+                scale=chunk.scale,
+                levels=chunk.levels,
+                coarse_levels=chunk.coarse_levels,
+                data=chunk.data,
             )
-        session.flush()
-        session.expunge_all()
-        tell(done / len(new.columns))
-    return get_capture(session, capture.id)
+        )
 
 
 def _now() -> str:
@@ -244,7 +270,8 @@ def _scaled_levels(table: Samples, channel: ChannelDescription) -> Samples:
 
 def original_files(session: Session, capture_id: int) -> dict[str, tuple[str, bytes]]:
     """The files as they came, by role."""
-    rows = session.scalars(
-        select(CaptureFile).where(CaptureFile.capture_id == capture_id).options(undefer(CaptureFile.data))
-    ).all()
-    return {row.role: (row.name, unpack_file(row.data)) for row in rows}
+    of = select(CaptureFile).where(CaptureFile.capture_id == capture_id).order_by(CaptureFile.id)
+    found: dict[str, tuple[str, bytearray]] = {}
+    for row in session.scalars(of.options(undefer(CaptureFile.data))):
+        found.setdefault(row.role, (row.name, bytearray()))[1].extend(unpack_file(row.data))
+    return {role: (name, bytes(data)) for role, (name, data) in found.items()}

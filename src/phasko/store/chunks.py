@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import mmap
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -14,6 +15,7 @@ __all__ = [
     "COARSE_BLOCK",
     "LEVEL_BLOCK",
     "Chunk",
+    "PackedFile",
     "coarser_levels",
     "decode_levels",
     "decode_samples",
@@ -33,9 +35,10 @@ COARSE_BLOCK = 4096
 
 _CODEC = Blosc(cname="lz4", clevel=5, shuffle=Blosc.BITSHUFFLE)
 _FILE_CODEC = Blosc(cname="zstd", clevel=3, shuffle=Blosc.NOSHUFFLE)
-_QUICK_CODEC = Blosc(cname="lz4", clevel=1, shuffle=Blosc.NOSHUFFLE)
-_QUICK_FROM = 1 << 25
-"""Larger files are packed less tightly, so that an import does not wait for it."""
+_AS_IT_IS_FROM = 1 << 25
+_AS_IT_IS = 1 << 62
+"""Set in the length of a piece that was not compressed."""
+_FILE_PIECE = 1 << 22
 _STEPS = 32_000
 _GUESSED_FROM = 1 << 16
 
@@ -124,24 +127,49 @@ def decode_levels(levels: Sequence[bytes]) -> Samples:
     return np.concatenate([np.frombuffer(part, dtype=np.float32).reshape(-1, 2) for part in levels])
 
 
-def pack_file(data: bytes | mmap.mmap) -> bytes | bytearray:
-    """Original bytes of a file, compressed piece by piece, so that it is never in memory twice."""
-    piece = 1 << 24
-    codec = _FILE_CODEC if len(data) < _QUICK_FROM else _QUICK_CODEC
-    packed = bytearray()
-    for first in range(0, max(1, len(data)), piece):
-        part = codec.encode(data[first : first + piece]) if len(data) else b""
-        packed += len(part).to_bytes(8, "little")
-        packed += part
-    return bytes(packed) if len(data) < _QUICK_FROM else packed
+@dataclass(frozen=True, slots=True)
+class PackedFile:
+    """The original bytes of a file, and their SHA-256 in hexadecimal; packed when they are asked for."""
+
+    data: bytes | mmap.mmap
+    sha256: str
+
+    def pieces(self) -> Iterator[bytes]:
+        """Packed pieces, one after the other, so that the file is never in memory twice. Large files are kept as they
+        are: an import should not wait for text that hardly shrinks."""
+        for piece in _pieces(self.data):
+            if len(self.data) >= _AS_IT_IS_FROM:
+                yield b"".join(((len(piece) | _AS_IT_IS).to_bytes(8, "little"), piece))
+            else:
+                part = _FILE_CODEC.encode(piece) if piece else b""
+                yield len(part).to_bytes(8, "little") + part
+
+
+def pack_file(data: bytes | mmap.mmap) -> PackedFile:
+    """The file with its hash."""
+    digest = hashlib.sha256()
+    for piece in _pieces(data):
+        digest.update(piece)
+    return PackedFile(data, digest.hexdigest())
+
+
+def _pieces(data: bytes | mmap.mmap) -> Iterator[bytes]:
+    """The bytes piece by piece, at least one; what was read of a mapped file is given back at once."""
+    for first in range(0, max(1, len(data)), _FILE_PIECE):
+        piece = data[first : first + _FILE_PIECE]
+        yield piece
+        if isinstance(data, mmap.mmap) and len(piece) == _FILE_PIECE:
+            data.madvise(mmap.MADV_DONTNEED, first, _FILE_PIECE)
 
 
 def unpack_file(packed: bytes | bytearray) -> bytes:
     """The original bytes again."""
     out, at = [], 0
     while at < len(packed):
-        size = int.from_bytes(packed[at : at + 8], "little")
-        if size:
-            out.append(bytes(_FILE_CODEC.decode(packed[at + 8 : at + 8 + size])))
+        told = int.from_bytes(packed[at : at + 8], "little")
+        size = told & ~_AS_IT_IS
+        piece = packed[at + 8 : at + 8 + size]
+        if piece:
+            out.append(bytes(piece if told & _AS_IT_IS else _FILE_CODEC.decode(piece)))
         at += 8 + size
     return b"".join(out)

@@ -10,7 +10,16 @@ from sqlalchemy.orm import Session
 from phasko.core.errors import NotFoundError
 from phasko.store.models import EngineVersion, Job, Vehicle
 
-__all__ = ["add_job", "all_jobs", "engine_version", "get_job", "newest_engines", "store_engine"]
+__all__ = [
+    "add_job",
+    "all_jobs",
+    "engine_version",
+    "engine_versions",
+    "get_job",
+    "jobs_with",
+    "newest_engines",
+    "store_engine",
+]
 
 
 def store_engine(session: Session, name: str, document: str, sha256: str) -> EngineVersion:
@@ -38,6 +47,19 @@ def engine_version(session: Session, engine_version_id: int) -> EngineVersion:
     if found is None:
         raise NotFoundError(f"There is no engine profile number {engine_version_id}")
     return found
+
+
+def engine_versions(session: Session, name: str) -> Sequence[EngineVersion]:
+    """Every version under that name, the newest first."""
+    of = select(EngineVersion).where(EngineVersion.name == name)
+    return session.scalars(of.order_by(EngineVersion.version.desc())).all()
+
+
+def jobs_with(session: Session, name: str) -> Sequence[Job]:
+    """Jobs that are read with any version of the profile of that name."""
+    return session.scalars(
+        select(Job).join(Job.engine_version).where(EngineVersion.name == name).order_by(Job.id)
+    ).all()
 
 
 def add_job(session: Session, vehicle: str, make_model: str, complaint: str, codes: str, engine_id: int) -> Job:

@@ -74,7 +74,8 @@ class Capture(Base):
 
 
 class CaptureFile(Base):
-    """The original bytes of a capture's files, compressed, so that a reader improved later can read them again."""
+    """The original bytes of a capture's files, so that a reader improved later can read them again. A large file lies
+    in several rows, in the order of their ids."""
 
     __tablename__ = "capture_files"
     id: Mapped[int] = mapped_column(primary_key=True)

@@ -18,6 +18,21 @@ export const enginesQuery = queryOptions({
   queryFn: () => taken(client.GET("/api/engines")),
 });
 
+export const enginePageQuery = (engineId: number) =>
+  queryOptions({
+    queryKey: ["engines", engineId],
+    queryFn: () => taken(client.GET("/api/engines/{engine_id}/page", { params: { path: { engine_id: engineId } } })),
+  });
+
+/** A profile while it is written: its faults, or its drawing. */
+export const draftQuery = (document: Record<string, unknown>) =>
+  queryOptions({
+    queryKey: ["engine-draft", document],
+    queryFn: () => taken(client.POST("/api/engines/draft", { body: document })),
+    staleTime: Infinity,
+    placeholderData: (previous) => previous,
+  });
+
 export const jobQuery = (jobId: number) =>
   queryOptions({
     queryKey: ["job", jobId],
@@ -43,6 +58,12 @@ export const stripQuery = (captureId: number) =>
     staleTime: Infinity,
   });
 
+export const sealQuery = (captureId: number) =>
+  queryOptions({
+    queryKey: ["seal", captureId],
+    queryFn: () => taken(client.GET("/api/captures/{capture_id}/seal", { params: { path: { capture_id: captureId } } })),
+  });
+
 /** What lies between two rulers. */
 export const betweenQuery = (captureId: number, aS: number, bS: number) =>
   queryOptions({
@@ -62,6 +83,11 @@ export const sheetQuery = (captureId: number) =>
     queryKey: ["sheet", captureId],
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/sheet", { params: { path: { capture_id: captureId } } })),
   });
+
+export const inboxQuery = queryOptions({
+  queryKey: ["inbox"],
+  queryFn: () => taken(client.GET("/api/inbox")),
+});
 
 export const presetsQuery = queryOptions({
   queryKey: ["scale-presets"],

@@ -6,6 +6,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { ApiError } from "../api/client";
 import { BoardPage } from "../features/board";
+import { EnginePage, EnginesPage } from "../features/engines";
 import { JobPage, StationPage } from "../features/job";
 import { SessionGate } from "../features/session";
 import { Frame } from "./Frame";
@@ -32,6 +33,8 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <BoardPage /> },
       { path: "/jobs/:jobId", element: <JobPage />, children: [{ path: ":station?", element: <StationPage /> }] },
+      { path: "/engines", element: <EnginesPage /> },
+      { path: "/engines/:engineId", element: <EnginePage /> },
       { path: "*", element: <NotFound /> },
     ],
   },

@@ -22,7 +22,7 @@ function FrameBody() {
   const header = useHeader();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
-  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/") });
+  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), g: () => void navigate("/engines") });
   return (
     <Flex direction="column" h="100dvh">
       <Flex
@@ -47,6 +47,9 @@ function FrameBody() {
         <Flex flex="1" minW="0" align="center" gap="3">
           {header}
         </Flex>
+        <QuietButton onClick={() => void navigate("/engines")} hint="G">
+          Engines
+        </QuietButton>
         <QuietButton onClick={swap} hint="D">
           {dark ? "Daylight" : "Under-bonnet"}
         </QuietButton>

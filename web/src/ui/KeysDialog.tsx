@@ -3,7 +3,8 @@ import { CloseButton, Dialog, Flex, Kbd, Portal, Text } from "@chakra-ui/react";
 const KEYS: [string, string][] = [
   ["1 – 9", "Go to that station of the job"],
   ["B", "Bay board"],
-  ["N", "New job (on the board)"],
+  ["G", "Engines"],
+  ["N", "New job (on the board), new engine (Engines)"],
   ["↑ ↓ Enter", "Pick and open a job (on the board)"],
   ["← →", "Step through the cycles (Phase)"],
   ["0", "All cycles together again (Phase)"],
@@ -13,7 +14,7 @@ const KEYS: [string, string][] = [
   ["I, Shift I", "Next or previous irregularity (Phase)"],
   ["R", "Raw signals and rulers (Phase)"],
   ["← → ↑ ↓", "Pan and zoom (signals, once picked)"],
-  ["F, C, N, P", "Whole capture, one cycle, next or previous place (signals)"],
+  ["F, C, 7, N, P", "Whole capture, one cycle, 720° from here, next or previous place (signals)"],
   ["A, B, M", "Ruler A or B to the middle, mark at A (signals)"],
   ["A", "Add a capture (Captures)"],
   ["O", "Signals and channels of the newest capture (Captures)"],

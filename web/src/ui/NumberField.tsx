@@ -1,6 +1,8 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
+import { PlainInput } from "./PlainInput";
+
 type Props = { label: string; value: number; onChange: (value: number) => void; after?: string; width?: number };
 
 /** A number with its unit; what is no number is marked and changes nothing. Decimal commas are read too. */
@@ -12,10 +14,11 @@ export function NumberField({ label, value, onChange, after, width = 76 }: Props
     <Flex asChild align="center" gap="1" fontSize="13px">
       <label>
         <Text color="mute">{label}</Text>
-        <input
+        <PlainInput
           inputMode="decimal"
           aria-label={label}
-          aria-invalid={wrong}
+          width={width}
+          wrong={wrong}
           value={shown}
           onChange={(event) => {
             setText(event.target.value);
@@ -23,16 +26,6 @@ export function NumberField({ label, value, onChange, after, width = 76 }: Props
             if (Number.isFinite(number)) onChange(number);
           }}
           onBlur={() => setText(null)}
-          style={{
-            height: 32,
-            width,
-            padding: "0 6px",
-            fontSize: 13.5,
-            color: "var(--chakra-colors-ink)",
-            background: "var(--chakra-colors-panel)",
-            border: `1px solid var(--chakra-colors-${wrong ? "late" : "line"})`,
-            borderRadius: 4,
-          }}
         />
         {after && <Text color="mute">{after}</Text>}
       </label>

@@ -1,8 +1,11 @@
 export { ActionButton, QuietButton } from "./buttons";
 export { Choice } from "./Choice";
+export { FileButton } from "./FileButton";
 export { type Keys, useKeys } from "./keys";
 export { KeysDialog } from "./KeysDialog";
+export { ListPage } from "./ListPage";
 export { EmptyNote, ErrorNote, Waiting } from "./notes";
+export { PlainInput } from "./PlainInput";
 export { useSettled } from "./settled";
 export { SvgText } from "./SvgText";
 export { offsetWords, percent, plusMinus, signWord, sized } from "./words";

@@ -3,7 +3,15 @@
 from phasko.core.documents.analysis import Analysis
 from phasko.core.documents.capture import CaptureDescription
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.documents.reading import parse_document
+from phasko.core.documents.reading import DocumentFault, document_faults, parse_document
 from phasko.core.documents.schema import json_schema
 
-__all__ = ["Analysis", "CaptureDescription", "EngineProfile", "json_schema", "parse_document"]
+__all__ = [
+    "Analysis",
+    "CaptureDescription",
+    "DocumentFault",
+    "EngineProfile",
+    "document_faults",
+    "json_schema",
+    "parse_document",
+]

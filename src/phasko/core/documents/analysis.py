@@ -15,6 +15,7 @@ __all__ = [
     "CamResult",
     "CaptureResult",
     "CompressionResult",
+    "CompressionSourceResult",
     "CountResult",
     "CrankResult",
     "CycleOffset",
@@ -213,19 +214,49 @@ class CylinderRelative(ResultPart):
     state: Literal["good", "weak", "dead", "unknown"]
 
 
+class CompressionSourceResult(ResultPart):
+    """One source alone: ``explained`` is the share of its variance that humps account for, ``humps_late_deg`` how late
+    all humps stand against the profile's TDCs, ``turned`` whether they point the other way."""
+
+    source: Literal["starter_current", "battery_voltage", "crank_speed"]
+    channel: str | None
+    events_per_cycle: int
+    explained: Number
+    humps_late_deg: Number
+    turned: bool
+    relative: list[Number]
+    u95: list[Number]
+
+
 class CompressionResult(ResultPart):
+    """Joint answer of all sources; ``relative`` and ``u95`` of a source are in order of cylinder numbers."""
+
     source: Literal["starter_current", "battery_voltage", "crank_speed"]
     events_per_cycle: int | None
     expected_events: int
     identified_by: str | None
     cylinders: list[CylinderRelative]
+    sources: list[CompressionSourceResult] = Field(default_factory=list)
+    cycles_used: int = 0
+    cycles_left_out: int = 0
+    settled_from_s: Number | None = None
+    settled_to_s: Number | None = None
+    blind_spots: list[str] = Field(default_factory=list)
 
 
 class IgnitionResult(ResultPart):
+    """``state``: ``in``, ``early``, ``late`` against the profile's window, ``unknown`` without one, ``none`` without a
+    spark. ``every_deg``: 720 once per cycle, 360 every turn. ``missed``: firings left out while cranking."""
+
     cylinder: int
     spark_deg: Number | None
     spark_u95_deg: Number | None
     state: str
+    spread_deg: Number | None = None
+    every_deg: Number | None = None
+    sparks: int = 0
+    missed: int = 0
+    channel: str | None = None
 
 
 class CylinderPressureResult(ResultPart):

@@ -264,6 +264,12 @@ class EngineProfile(ProfilePart):
         """The cam with that id, or ``None``."""
         return next((cam for cam in self.cams if cam.id == cam_id), None)
 
+    def whole_bank(self, bank: int | None) -> tuple[int, ...]:
+        """The cylinders of a bank, where there are several banks; else none."""
+        if len(self.banks) < 2:
+            return ()
+        return tuple(sorted(next((b.cylinders for b in self.banks if b.bank == bank), [])))
+
     @property
     def firing_tdc_deg(self) -> dict[int, float]:
         """Crank angle of each cylinder's firing TDC in cylinder 1's frame, in firing order, each in [0, 720)."""

@@ -5,11 +5,12 @@ from __future__ import annotations
 import json
 from typing import TypeVar
 
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel, ConfigDict, JsonValue, ValidationError
+from pydantic_core import ErrorDetails
 
 from phasko.core.errors import DocumentError
 
-__all__ = ["parse_document"]
+__all__ = ["DocumentFault", "document_faults", "parse_document"]
 
 Document = TypeVar("Document", bound=BaseModel)
 
@@ -33,18 +34,37 @@ def parse_document(text: str | bytes, kind: type[Document], place: str) -> Docum
         raise DocumentError(_first_fault(error), place=place) from error
 
 
+class DocumentFault(BaseModel):
+    """One fault of a document: the field it concerns, dotted (empty: the whole), and what is wrong in words."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    field: str
+    text: str
+
+
+def document_faults(raw: JsonValue, kind: type[BaseModel]) -> list[DocumentFault]:
+    """Everything that keeps ``raw`` from being such a document; none when it is one."""
+    try:
+        kind.model_validate(raw)
+    except ValidationError as error:
+        return [_fault(detail) for detail in error.errors(include_url=False)]
+    return []
+
+
+def _fault(detail: ErrorDetails) -> DocumentFault:
+    field = ".".join(str(part) for part in detail["loc"])
+    if detail["type"] == "extra_forbidden":
+        return DocumentFault(field=field, text=f"unknown key {field}; check the spelling or remove it")
+    if detail["type"] == "missing":
+        return DocumentFault(field=field, text=f"{field} is required but absent")
+    text = f"{field or 'document'}: {detail['msg'].removeprefix('Value error, ')}"
+    if detail["type"] != "value_error" and not isinstance(detail["input"], dict | list):
+        text += f", got {detail['input']!r}"
+    return DocumentFault(field=field, text=text)
+
+
 def _first_fault(error: ValidationError) -> str:
     """The first fault in words, with its field path and how many more there are."""
     faults = error.errors(include_url=False)
-    first = faults[0]
-    field = ".".join(str(part) for part in first["loc"]) or "document"
-    if first["type"] == "extra_forbidden":
-        words = f"unknown key {field}; check the spelling or remove it"
-    elif first["type"] == "missing":
-        words = f"{field} is required but absent"
-    else:
-        words = f"{field}: {first['msg'].removeprefix('Value error, ')}"
-        if first["type"] != "value_error" and not isinstance(first["input"], dict | list):
-            words += f", got {first['input']!r}"
     more = len(faults) - 1
-    return words + (f" (and {more} more)" if more else "")
+    return _fault(faults[0]).text + (f" (and {more} more)" if more else "")

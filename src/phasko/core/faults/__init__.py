@@ -11,8 +11,9 @@ from phasko.core.faults.reference_wrong import ReferenceWrong
 from phasko.core.faults.sensor_faults import CamSensorFault, CrankSensorFault, InducedPulses
 from phasko.core.faults.something_else import SomethingElse
 from phasko.core.faults.state import Branch, EngineState, Explanation, Place
+from phasko.core.faults.weak_cylinder import SEVERAL, WeakCylinder
 
-__all__ = ["EXPLANATIONS", "SIGNAL_FAULTS", "Branch", "EngineState", "Explanation", "Place"]
+__all__ = ["EXPLANATIONS", "SEVERAL", "SIGNAL_FAULTS", "Branch", "EngineState", "Explanation", "Place"]
 
 EXPLANATIONS: tuple[Explanation, ...] = (
     NoFault(),
@@ -26,5 +27,5 @@ EXPLANATIONS: tuple[Explanation, ...] = (
     SomethingElse(),
 )
 
-SIGNAL_FAULTS: tuple[Explanation, ...] = (CamSensorFault(), CrankSensorFault(), InducedPulses())
-"""Considered as soon as a signal is disturbed; they leave the timing as it should be."""
+SIGNAL_FAULTS: tuple[Explanation, ...] = (CamSensorFault(), CrankSensorFault(), InducedPulses(), WeakCylinder())
+"""Considered as soon as a signal is disturbed or a cylinder is weak; they leave the timing as it should be."""

@@ -26,7 +26,7 @@ class CamSlipped:
         cams = [cam for cam in profile.cams if cam.edges]
         found: list[Branch] = []
         for cam in cams:
-            place = Place(cam_name(cam, profile), cam.bank, (cam.id,))
+            place = Place(cam_name(cam, profile), cam.bank, (cam.id,), profile.whole_bank(cam.bank))
             found += shifted(place, 1.0 / len(cams), partial(_state, cam.id))
         return tuple(found)
 

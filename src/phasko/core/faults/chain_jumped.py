@@ -56,7 +56,7 @@ class ChainJumped:
 
 
 def _jumps(profile: EngineProfile, title: str, bank: int | None, cams: list[Cam], share: float) -> list[Branch]:
-    place = Place(title, bank, tuple(cam.id for cam in cams))
+    place = Place(title, bank, tuple(cam.id for cam in cams), profile.whole_bank(bank))
     whole_drive = bank is None
     sizes = _pitch_sizes(profile, cams[0].id, whole_drive)
     late = numbers.JUMP_LATE_SHARE.value

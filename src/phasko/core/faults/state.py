@@ -41,6 +41,7 @@ class Place:
     title: str
     bank: int | None = None
     cams: tuple[str, ...] = ()
+    cylinders: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -33,9 +33,14 @@ def decide_gate(
     profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable], test: NextTest | None
 ) -> Gate:
     """``go`` only when nothing is missing; ``no`` when little speaks for a fault behind the covers."""
+    leader = weighed[0]
+    if leader.explanation.fault == "weak_cylinder" and leader.probability > 0.5:
+        alone = "Compression while cranking is one kind of evidence"
+        return Gate(
+            "confirm_first", f"{alone}: a gauge, leak-down or in-cylinder reading, or a look, must agree first."
+        )
     if not observed:
         return Gate("no", "Nothing has been measured yet.")
-    leader = weighed[0]
     need = teardown_probability(weighed)
     if need < numbers.GATE_SUSPICION.value:
         in_100 = round(100 * need)

@@ -65,7 +65,7 @@ def judge(
     fits = [fitter.fit(branch) for _, branch in chosen]
     scores = np.array(
         [
-            math.log(priors[e.fault] * b.share) + f.log_density + log_chance(e.fault, b.place, disturbed)
+            math.log(priors[e.fault] * b.share) + f.log_density + log_chance(e.fault, b, disturbed)
             for (e, b), f in zip(chosen, fits, strict=True)
         ]
     )

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
-from phasko.core.documents.analysis import Amount, FaultResult, Verdict, Where
+from phasko.core.documents.analysis import Amount, FaultName, FaultResult, Verdict, Where
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, Observable
-from phasko.core.faults import SIGNAL_FAULTS
+from phasko.core.faults import SIGNAL_FAULTS, Place
 from phasko.core.judgement.disturbance import Disturbance, disturbances
 from phasko.core.judgement.gate import decide_gate
 from phasko.core.judgement.likelihood import Weighed, judge
@@ -31,11 +31,11 @@ def call(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> Verd
     test = next_test(profile, weighed, observed, may_crank="stop_cranking" not in cautions)
     gate = decide_gate(profile, weighed, observed, test)
     why = reasons(profile, weighed, observed)
-    undecided = _undecided_because(weighed, observed)
+    undecided = _undecided_because(weighed, observed, disturbed)
     return Verdict(
         undecided=undecided is not None,
         undecided_because=undecided,
-        faults=[_fault(one, *_with_signals(one, why[one.explanation.fault], disturbed)) for one in weighed]
+        faults=[_fault(one, *_with_signals(one, why[one.explanation.fault], disturbed), disturbed) for one in weighed]
         + _besides(beside, profile),
         teardown=gate.teardown,
         teardown_because=gate.because,
@@ -64,12 +64,13 @@ def _besides(disturbed: Sequence[Disturbance], profile: EngineProfile) -> list[F
     for one in disturbed:
         explanation = next(e for e in SIGNAL_FAULTS if e.fault == one.fault)
         places = [branch.place for branch in explanation.branches(profile)]
-        place = next((p for p in places if one.cam in p.cams), places[0])
+        place = next((p for p in places if one.cam in p.cams or (one.cylinders and p.cylinders == one.cylinders)), None)
+        place = place or (places[-1] if one.cylinders else places[0])
         found.append(
             FaultResult(
                 fault=one.fault,
                 probability=numbers.DISTURBED_BESIDES.value,
-                where=Where(bank=place.bank, cams=list(place.cams)),
+                where=Where(bank=place.bank, cams=list(place.cams), cylinders=list(one.cylinders)),
                 amount=Amount(),
                 title=explanation.title(place, None, None),
                 for_=[one.words],
@@ -80,8 +81,10 @@ def _besides(disturbed: Sequence[Disturbance], profile: EngineProfile) -> list[F
     return found
 
 
-def _undecided_because(weighed: Sequence[Weighed], observed: Sequence[Observable]) -> str | None:
-    if not observed:
+def _undecided_because(
+    weighed: Sequence[Weighed], observed: Sequence[Observable], disturbed: Sequence[Disturbance]
+) -> str | None:
+    if not observed and not any(one.cylinders for one in disturbed):
         return "Nothing could be measured that tells the explanations apart."
     first, second = weighed[0], weighed[1]
     if first.probability < numbers.UNDECIDED_ODDS.value * second.probability:
@@ -93,19 +96,30 @@ def _title(weighed: Weighed) -> str:
     return weighed.explanation.title(weighed.best.branch.place, weighed.amount_deg, weighed.best.branch.pitches)
 
 
-def _fault(weighed: Weighed, speaks_for: list[str], against: list[str]) -> FaultResult:
+def _fault(
+    weighed: Weighed, speaks_for: list[str], against: list[str], disturbed: Sequence[Disturbance]
+) -> FaultResult:
     place = weighed.best.branch.place
     pitches = weighed.best.branch.pitches
     return FaultResult(
         fault=weighed.explanation.fault,
         probability=min(1.0, max(0.0, weighed.probability)),
-        where=Where(bank=place.bank, cams=list(place.cams)),
+        where=Where(
+            bank=place.bank, cams=list(place.cams), cylinders=_cylinders(weighed.explanation.fault, place, disturbed)
+        ),
         amount=Amount(crank_deg=weighed.amount_deg, pitches=pitches),
         title=_title(weighed),
         for_=speaks_for,
         against=against,
         hint=weighed.explanation.hint,
     )
+
+
+def _cylinders(fault: FaultName, place: Place, disturbed: Sequence[Disturbance]) -> list[int]:
+    """Those that were found weak, for the fault that says so; else those of the place."""
+    if fault != "weak_cylinder":
+        return []
+    return sorted({c for one in disturbed for c in one.cylinders}) or list(place.cylinders)
 
 
 def _cautions(profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable]) -> list[str]:

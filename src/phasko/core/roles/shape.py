@@ -19,6 +19,8 @@ Floats = NDArray[np.float64]
 Kind = Literal["flat", "switching", "waves", "spikes", "analogue"]
 
 _MOST_SAMPLES = 2_000_000
+_FEWEST_SAMPLES = 300_000
+_LOOKED_AT_S = 6.0
 _NEAR_LEVEL = 0.12
 _RESTS = 0.65
 _BETWEEN_MOST = 0.25
@@ -72,9 +74,10 @@ class Shape:
 
 
 def shape_of(name: str, unit: str, samples: Samples, start_s: float, interval_s: float) -> Shape:
-    """The shape of a column, from its middle two million samples at most."""
-    first = max(0, (samples.size - _MOST_SAMPLES) // 2)
-    part = samples[first : first + _MOST_SAMPLES]
+    """The shape of a column, from its middle: six seconds, or two million samples where these are fewer."""
+    most = min(_MOST_SAMPLES, max(_FEWEST_SAMPLES, round(_LOOKED_AT_S / interval_s)))
+    first = max(0, (samples.size - most) // 2)
+    part = samples[first : first + most]
     begins = start_s + first * interval_s
     described = ChannelDescription(column=name, role="other", unit=unit or "V")
     description = CaptureDescription(schema_="phasko.capture/1", data="x", channels=[described])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import mmap
 import re
 from dataclasses import dataclass
 
@@ -144,11 +145,15 @@ def _table_of_block(data: FileBytes, block: _Block, dialect: Dialect, header: He
 
 
 def _parsed(data: FileBytes, block: _Block, dialect: Dialect, header: Header) -> pa.Table:
-    view = pa.py_buffer(data).slice(block.start, block.stop - block.start)
+    source: pa.NativeFile
     delimiter = dialect.delimiter
     if delimiter == " ":
-        blanks = re.sub(rb"(?m)^[ \t]+|[ \t]+(?=\r?$)", b"", view.to_pybytes())
-        view, delimiter = pa.py_buffer(re.sub(rb"[ \t]+", b"\t", blanks)), "\t"
+        blanks = re.sub(rb"(?m)^[ \t]+|[ \t]+(?=\r?$)", b"", data[block.start : block.stop])
+        source, delimiter = pa.BufferReader(re.sub(rb"[ \t]+", b"\t", blanks)), "\t"
+    elif isinstance(data, mmap.mmap):
+        source = pa.PythonFile(_Mapped(data, block.start, block.stop), mode="r")
+    else:
+        source = pa.BufferReader(pa.py_buffer(data).slice(block.start, block.stop - block.start))
     names = list(header.names)
     clocks = _clock_columns(data, block, dialect, header)
     read = pa_csv.ReadOptions(column_names=names, block_size=1 << 22)
@@ -163,7 +168,28 @@ def _parsed(data: FileBytes, block: _Block, dialect: Dialect, header: Header) ->
         strings_can_be_null=True,
         decimal_point=dialect.decimal,
     )
-    return pa_csv.read_csv(pa.BufferReader(view), read, parse, convert)
+    table = pa_csv.read_csv(source, read, parse, convert)
+    pa.default_memory_pool().release_unused()
+    return table
+
+
+class _Mapped(io.RawIOBase):
+    """A stretch of a mapped file as a stream that gives back the memory behind it."""
+
+    def __init__(self, data: mmap.mmap, start: int, stop: int) -> None:
+        self._data, self._at, self._stop = data, start, stop
+
+    def readable(self) -> bool:
+        return True
+
+    def read(self, size: int = -1) -> bytes:
+        end = self._stop if size < 0 else min(self._stop, self._at + size)
+        piece = self._data[self._at : end]
+        first = -(-self._at // mmap.PAGESIZE) * mmap.PAGESIZE
+        if end - first > mmap.PAGESIZE:
+            self._data.madvise(mmap.MADV_DONTNEED, first, end - first)
+        self._at = end
+        return piece
 
 
 def _may_be_time(name: str, header: Header) -> bool:
@@ -199,6 +225,7 @@ def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: 
         if header.named and re.fullmatch(r"c\d+", name) and bool(np.isnan(samples).all()):
             continue
         columns[name] = samples
+    pa.default_memory_pool().release_unused()
     if not columns:
         raise DataError("has a time column and nothing else", place=place)
     units = {name: unit for name, unit in header.units.items() if name in columns}

@@ -6,13 +6,15 @@ from typing import Annotated, Literal
 from urllib.parse import quote
 
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents.capture import Mark
+from phasko.core.seal import SealView
 from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing, progress
-from phasko.jobs.analysing import phase_strip
+from phasko.jobs.analysing import phase_strip, seal_picture
+from phasko.jobs.engine_profiles import EngineSummary
 from phasko.jobs.exporting import export_bundle, export_capture, import_bundle
 from phasko.jobs.import_sheet import (
     CaptureSetup,
@@ -24,8 +26,9 @@ from phasko.jobs.import_sheet import (
     set_marks,
 )
 from phasko.jobs.importing import ImportedCapture
+from phasko.jobs.inbox import WaitingFile, import_waiting, inbox_folder, waiting_files
 from phasko.jobs.learning import save_learnt_engine
-from phasko.jobs.opening import EngineSummary, JobSummary
+from phasko.jobs.opening import JobSummary
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
 from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
 from phasko.web.workshop import DatabaseOf
@@ -62,6 +65,33 @@ def add_capture(
         data=data.file.read(),
     )
     return importing.import_capture(database, job_id, files, running)
+
+
+class FromInbox(BaseModel):
+    """A file of the inbox, the interval of its samples where it tells none, and a name for its progress."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Annotated[str, Field(min_length=1, max_length=255)]
+    interval_s: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    token: Annotated[str, Field(max_length=64)] | None = None
+
+
+class Inbox(BaseModel):
+    """The folder on the server, and what waits there."""
+
+    folder: str
+    files: list[WaitingFile]
+
+
+@router.get("/inbox")
+def get_inbox(database: DatabaseOf) -> Inbox:
+    return Inbox(folder=str(inbox_folder(database)), files=waiting_files(database))
+
+
+@router.post("/jobs/{job_id}/inbox", status_code=201)
+def add_from_inbox(job_id: int, body: FromInbox, database: DatabaseOf) -> ImportedCapture:
+    """A file from the server's own disk, which is not sent; it stays in the inbox."""
+    return import_waiting(database, job_id, body.name, body.interval_s, progress.begin(body.token))
 
 
 class ImportProgress(BaseModel):
@@ -152,6 +182,12 @@ def learn_engine(capture_id: int, wanted: LearntName, database: DatabaseOf) -> E
 @router.get("/captures/{capture_id}/strip")
 def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
     return phase_strip(database, capture_id)
+
+
+@router.get("/captures/{capture_id}/seal")
+def get_seal(capture_id: int, database: DatabaseOf) -> SealView | None:
+    """Relative compression as a picture; null where the capture shows none."""
+    return seal_picture(database, capture_id)
 
 
 class Window(BaseModel):

@@ -47,6 +47,17 @@ def get_job(job_id: int, database: DatabaseOf) -> JobSummary:
     return opening.show_job(database, job_id)
 
 
+class ReadWith(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    engine_id: int
+
+
+@router.put("/{job_id}/engine")
+def put_engine(job_id: int, body: ReadWith, database: DatabaseOf) -> JobSummary:
+    """Another profile, or another version of it, for this job; its captures are read anew."""
+    return opening.put_engine(database, job_id, body.engine_id)
+
+
 @router.get("/{job_id}/analysis")
 def get_analysis(job_id: int, database: DatabaseOf) -> JobAnalysis | None:
     """The result with the numbers of the captures it speaks about; null while the job has no captures."""

@@ -1,11 +1,12 @@
-import { CloseButton, Dialog, Field, Flex, Input, NativeSelect, Portal, Text, Textarea } from "@chakra-ui/react";
+import { CloseButton, Dialog, Field, Flex, Input, NativeSelect, Portal, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useRef, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { client, type Schemas, taken } from "../../api/client";
 import { enginesQuery } from "../../api/queries";
-import { ActionButton, ErrorNote, QuietButton } from "../../ui";
+import { ActionButton, ErrorNote } from "../../ui";
+import { ImportProfile } from "../engines";
 
 type NewJob = Schemas["NewJob"];
 
@@ -97,7 +98,7 @@ function JobForm() {
               </NativeSelect.Field>
               <NativeSelect.Indicator />
             </NativeSelect.Root>
-            <ProfileUpload onStored={setPicked} />
+            <ImportProfile onStored={(engine) => setPicked(engine.id)} />
           </Flex>
         </Row>
         {open.isError && <ErrorNote error={open.error} />}
@@ -119,48 +120,5 @@ function Row({ label, help, required, children }: { label: string; help?: string
       {children}
       {help && <Field.HelperText color="mute">{help}</Field.HelperText>}
     </Field.Root>
-  );
-}
-
-/** Stores an engine profile from a file; its faults are said field by field. */
-function ProfileUpload({ onStored }: { onStored: (id: number) => void }) {
-  const input = useRef<HTMLInputElement>(null);
-  const queries = useQueryClient();
-  const store = useMutation({
-    mutationFn: (file: File) => {
-      const form = new FormData();
-      form.append("profile", file);
-      return taken(
-        client.POST("/api/engines", { body: { profile: "" }, bodySerializer: () => form }),
-      );
-    },
-    onSuccess: async (engine) => {
-      await queries.invalidateQueries({ queryKey: ["engines"] });
-      onStored(engine.id);
-    },
-  });
-  return (
-    <Flex direction="column" flex="none" maxW="50%">
-      <QuietButton h="40px" onClick={() => input.current?.click()} loading={store.isPending}>
-        Add a profile
-      </QuietButton>
-      <input
-        ref={input}
-        type="file"
-        accept=".json"
-        hidden
-        aria-label="Engine profile file"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) store.mutate(file);
-        }}
-      />
-      {store.isError && (
-        <Text role="alert" color="late" fontSize="12.5px" mt="1">
-          {store.error.message}
-        </Text>
-      )}
-    </Flex>
   );
 }

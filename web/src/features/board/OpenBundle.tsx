@@ -1,14 +1,12 @@
 import { Box } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
 import { useNavigate } from "react-router";
 
 import { apiError, type Schemas } from "../../api/client";
-import { ErrorNote, QuietButton } from "../../ui";
+import { ErrorNote, FileButton } from "../../ui";
 
 /** A colleague's bundle as a job of its own. */
 export function OpenBundle() {
-  const input = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const open = useMutation({
@@ -27,22 +25,9 @@ export function OpenBundle() {
   });
   return (
     <Box>
-      <QuietButton h="40px" loading={open.isPending} onClick={() => input.current?.click()}>
+      <FileButton name="Bundle" accept=".zip" testId="bundle-file" loading={open.isPending} onFile={(file) => open.mutate(file)}>
         Open a bundle
-      </QuietButton>
-      <input
-        ref={input}
-        type="file"
-        accept=".zip"
-        hidden
-        aria-label="Bundle"
-        data-testid="bundle-file"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) open.mutate(file);
-        }}
-      />
+      </FileButton>
       {open.isError && <ErrorNote error={open.error} onClose={() => open.reset()} />}
     </Box>
   );

@@ -9,8 +9,9 @@ import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
 import { ImportSheet } from "../import";
 import { CaptureTable } from "./CaptureTable";
 import { DropZone } from "./DropZone";
+import { Inbox } from "./Inbox";
 import { type Pair, paired } from "./pairs";
-import { sendCapture, type Upload } from "./upload";
+import { sendCapture, takeWaiting, type Upload } from "./upload";
 import { UploadList } from "./UploadList";
 
 type Capture = Schemas["ImportedCapture"];
@@ -41,9 +42,16 @@ export function CapturesStation({ jobId }: { jobId: number }) {
     setUploads({});
     for (const pair of pairing.pairs) await send(pair, null);
   };
+  const take = async (name: string, rateHz: number | null) => {
+    pairs.current.delete(name);
+    const stored = await takeWaiting(jobId, name, rateHz, (upload) => setUploads((all) => ({ ...all, [upload.name]: upload })));
+    if (!stored) return;
+    await refresh();
+    if (!stored.confirmed) setOpen((now) => now ?? stored.id);
+  };
   const sendAgain = (name: string, rateHz: number) => {
     const pair = pairs.current.get(name);
-    if (pair) void send(pair, rateHz);
+    void (pair ? send(pair, rateHz) : take(name, rateHz));
   };
   const close = () => {
     const next = captures.data?.find((c) => !c.confirmed && c.id !== open);
@@ -78,6 +86,7 @@ export function CapturesStation({ jobId }: { jobId: number }) {
         What the scope recorded, as it came. What each channel is is proposed from the signals; you confirm it once.
       </Text>
       <DropZone onFiles={(files) => void add(files)} />
+      <Inbox onTake={(name) => void take(name, null)} />
       {problems.map((problem) => (
         <Box key={problem} mt="3">
           <ErrorNote error={new Error(problem)} onClose={() => setProblems((all) => all.filter((p) => p !== problem))} />

@@ -1,1 +1,2 @@
 export { CapturesStation } from "./CapturesStation";
+export { PickedCapture } from "./PickedCapture";

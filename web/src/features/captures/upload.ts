@@ -11,14 +11,26 @@ export type Upload =
 
 const ASK_EVERY_MS = 300;
 
-export function sendCapture(jobId: number, pair: Pair, rateHz: number | null, tell: (upload: Upload) => void): Promise<Schemas["ImportedCapture"] | null> {
-  const name = pair.data.name;
+type Tell = (upload: Upload) => void;
+
+export function sendCapture(jobId: number, pair: Pair, rateHz: number | null, tell: Tell): Promise<Schemas["ImportedCapture"] | null> {
   const form = new FormData();
   const token = crypto.randomUUID();
   if (pair.description) form.append("description", pair.description);
   if (rateHz !== null) form.append("interval_s", String(1 / rateHz));
   form.append("token", token);
   form.append("data", pair.data);
+  return sent(`/api/jobs/${String(jobId)}/captures`, form, pair.data.name, token, tell);
+}
+
+/** A file that lies on the server's disk already. */
+export function takeWaiting(jobId: number, name: string, rateHz: number | null, tell: Tell): Promise<Schemas["ImportedCapture"] | null> {
+  const token = crypto.randomUUID();
+  const body: Schemas["FromInbox"] = { name, token, interval_s: rateHz === null ? null : 1 / rateHz };
+  return sent(`/api/jobs/${String(jobId)}/inbox`, JSON.stringify(body), name, token, tell);
+}
+
+function sent(address: string, body: FormData | string, name: string, token: string, tell: Tell): Promise<Schemas["ImportedCapture"] | null> {
   const request = new XMLHttpRequest();
   return new Promise((resolve) => {
     let asking: ReturnType<typeof setInterval> | undefined;
@@ -44,16 +56,17 @@ export function sendCapture(jobId: number, pair: Pair, rateHz: number | null, te
     request.onabort = () => finish({ status: "cancelled", name }, null);
     request.onerror = () => finish({ status: "failed", name, error: unreachable(), needsRate: false }, null);
     request.onload = () => {
-      const body: unknown = parsed(request.responseText);
-      if (request.status === 201) finish({ status: "done", name }, body as Schemas["ImportedCapture"]);
+      const answer: unknown = parsed(request.responseText);
+      if (request.status === 201) finish({ status: "done", name }, answer as Schemas["ImportedCapture"]);
       else {
-        const error = apiError(request.status, body);
+        const error = apiError(request.status, answer);
         if (error.body.what.includes("import was cancelled")) finish({ status: "cancelled", name }, null);
         else finish({ status: "failed", name, error, needsRate: error.body.what.includes("no time column") }, null);
       }
     };
-    request.open("POST", `/api/jobs/${jobId}/captures`);
-    request.send(form);
+    request.open("POST", address);
+    if (typeof body === "string") request.setRequestHeader("content-type", "application/json");
+    request.send(body);
   });
 }
 

@@ -61,7 +61,12 @@ function JobHeader({ job }: JobContext) {
   return (
     <>
       <Text truncate minW="0">
-        <b>{job.vehicle}</b> {[job.make_model, job.engine.name].filter(Boolean).join(", ")}
+        <b>{job.vehicle}</b> {job.make_model && `${job.make_model}, `}
+        <Link to={`/engines/${String(job.engine.id)}`} data-testid="engine-link">
+          <Box as="span" textDecoration="underline" textDecorationColor="var(--chakra-colors-line)">
+            {job.engine.name}
+          </Box>
+        </Link>
       </Text>
       {[job.complaint, ...job.codes].filter(Boolean).map((tag) => (
         <Flex

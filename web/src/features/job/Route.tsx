@@ -43,6 +43,10 @@ function state(station: Station, { job, captures, analysis }: Props): State {
       const finding = analysis?.analysis.captures.find((c) => c.finding)?.finding;
       return { done: Boolean(finding), note: finding ? (finding.emphasis ?? "in time") : "not measured" };
     }
+    case "seal": {
+      const seal = analysis?.analysis.captures.map((c) => c.compression).find(Boolean);
+      return { done: Boolean(seal), note: seal ? `${String(seal.events_per_cycle ?? "?")} of ${String(seal.expected_events)} press` : "not measured" };
+    }
     case "call":
       return { done: false, note: verdict ? GATE[verdict.teardown] : "no call yet" };
     default:

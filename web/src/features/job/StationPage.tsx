@@ -6,6 +6,7 @@ import { EmptyNote } from "../../ui";
 import { CallStation } from "../case";
 import { CapturesStation } from "../captures";
 import { PhaseStation } from "../phase";
+import { SealStation } from "../seal";
 import type { JobContext } from "./JobPage";
 import { STATIONS } from "./stations";
 
@@ -19,6 +20,8 @@ export function StationPage() {
       return <ComplaintStation job={job} />;
     case "captures":
       return <CapturesStation jobId={job.id} />;
+    case "seal":
+      return <SealStation jobId={job.id} />;
     case "phase":
       return <PhaseStation jobId={job.id} />;
     case "call":

@@ -17,7 +17,7 @@ const ORDER: [StationId, string, boolean, string][] = [
   ["look", "Look and listen", false, "what eyes and ears found before any cable was connected"],
   ["hook-up", "Hook-up", false, "which channel goes where, how fast to record, and what to watch for"],
   ["captures", "Captures", true, ""],
-  ["seal", "Seal", false, "which cylinders seal, from starter current and crank speed"],
+  ["seal", "Seal", true, ""],
   ["phase", "Phase", true, ""],
   ["cylinder", "Cylinder", false, "valve corners and true TDC from the pressure in one cylinder"],
   ["call", "Call", true, ""],

@@ -1,12 +1,13 @@
 /** Phase: what the cam signals read against the crank, in words, as a picture, and as a table. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
-import { analysisQuery, capturesQuery, stripQuery } from "../../api/queries";
+import { analysisQuery, stripQuery } from "../../api/queries";
 import { Choice, EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { PickedCapture } from "../captures";
 import { SignalStrip } from "../signals";
 import { CamTable } from "./CamTable";
 import { FilterPanel } from "./FilterPanel";
@@ -21,39 +22,21 @@ import { usePhaseView } from "./view";
 import { WheelNote } from "./WheelNote";
 
 export function PhaseStation({ jobId }: { jobId: number }) {
-  const captures = useQuery(capturesQuery(jobId));
-  const [search, setSearch] = useSearchParams();
-  if (captures.isPending) return <Waiting>Reading the captures</Waiting>;
-  if (captures.isError) return <ErrorNote error={captures.error} onRetry={() => void captures.refetch()} />;
-  const measured = captures.data.filter((c) => c.confirmed);
-  const newest = measured.at(-1);
-  if (!newest)
-    return (
-      <EmptyNote title="Nothing to measure yet">
-        Add a capture with crank and cam signals first: station <Link to={`/jobs/${jobId}/captures`}>4 Captures</Link>.
-      </EmptyNote>
-    );
-  const asked = Number(search.get("capture"));
-  const shown = measured.find((c) => c.id === asked) ?? newest;
+  const empty = (
+    <EmptyNote title="Nothing to measure yet">
+      Add a capture with crank and cam signals first: station <Link to={`/jobs/${jobId}/captures`}>4 Captures</Link>.
+    </EmptyNote>
+  );
   return (
-    <PhaseOfCapture
-      key={shown.id}
-      jobId={jobId}
-      capture={shown}
-      all={measured}
-      onPick={(id) => setSearch({ capture: id })}
-    />
+    <PickedCapture jobId={jobId} empty={empty}>
+      {(capture, choice) => <PhaseOfCapture key={capture.id} jobId={jobId} capture={capture} choice={choice} />}
+    </PickedCapture>
   );
 }
 
-type Props = {
-  jobId: number;
-  capture: Schemas["ImportedCapture"];
-  all: Schemas["ImportedCapture"][];
-  onPick: (captureId: string) => void;
-};
+type Props = { jobId: number; capture: Schemas["ImportedCapture"]; choice: ReactNode };
 
-function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
+function PhaseOfCapture({ jobId, capture, choice }: Props) {
   const analysis = useQuery(analysisQuery(jobId));
   const strip = useQuery(stripQuery(capture.id));
   const view = usePhaseView(strip.data);
@@ -78,14 +61,7 @@ function PhaseOfCapture({ jobId, capture, all, onPick }: Props) {
     <Box>
       <FindingHeadline result={result} failed={analysis.error} />
       <Flex gap="4" wrap="wrap" mb="2.5" align="center">
-        {all.length > 1 && (
-          <Choice
-            label="Capture"
-            options={all.map((c) => ({ value: String(c.id), text: c.name }))}
-            value={String(capture.id)}
-            onPick={onPick}
-          />
-        )}
+        {choice}
         <Choice
           label="Read in"
           options={[

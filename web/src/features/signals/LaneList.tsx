@@ -3,7 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { QuietButton } from "../../ui";
 import { changed, type LaneSetting, moved, regained } from "./lanes";
 import { laneName } from "./names";
-import type { TraceChannel } from "./trace";
+import type { TraceChannel } from "./band";
 
 type Props = { lanes: LaneSetting[]; channels: TraceChannel[]; onChange: (lanes: LaneSetting[]) => void };
 

@@ -88,7 +88,7 @@ export function Plot({ height, width, span, whole, onZoom, keys, label, lanes, c
       <svg width={width} height={height} style={{ position: "absolute", inset: 0, display: "block" }}>
         {lanes.map((lane, i) => (
           <g key={`${lane.channel.column} ${String(i)}`}>
-            <SvgText x="0" y={lane.box.top + 18 + (lane.below ? 0 : 32)} size={13} weight={650} fill={lane.color}>
+            <SvgText x="0" y={lane.nameTop} size={13} weight={650} fill={lane.color}>
               {lane.name}
             </SvgText>
             {lane.below && (

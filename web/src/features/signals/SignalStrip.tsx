@@ -6,6 +6,7 @@ import { useState } from "react";
 import { edgesQuery } from "../../api/queries";
 import { ink } from "../../app/theme";
 import { ErrorNote, QuietButton, SvgText, useWidth, Waiting } from "../../ui";
+import { reach } from "./band";
 import { type Box as LaneBox, LEFT, valueScale } from "./draw";
 import { LaneList } from "./LaneList";
 import { type LaneSetting, rows, settingsFor } from "./lanes";
@@ -14,8 +15,8 @@ import { download, type PictureLane, pngOf, svgOf } from "./picture";
 import { Plot } from "./Plot";
 import { RulerLine } from "./RulerLine";
 import { RulerReading } from "./RulerReading";
-import { around, panned, type Span, ticks, timeWords, zoomed } from "./span";
-import { reach, type Trace, traceQuery } from "./trace";
+import { around, clamped, panned, type Span, ticks, timeWords, zoomed } from "./span";
+import { type Trace, traceQuery } from "./trace";
 
 const ROW_H = 62;
 const AXIS_H = 22;
@@ -70,6 +71,14 @@ export function SignalStrip(props: Props) {
     const own = cycles.find((c) => centre >= c.from_s && centre <= c.to_s) ?? cycles[0];
     if (own) setZoom({ from: own.from_s, to: own.to_s });
   };
+  const fit720 = () => {
+    const own = cycles.find((c) => span.from >= c.from_s - 1e-9 && span.from < c.to_s) ?? cycles[0];
+    const next = own && cycles.find((c) => c.number === own.number + 1);
+    if (!own) return;
+    const share = Math.max(0, (span.from - own.from_s) / (own.to_s - own.from_s));
+    const end = next ? next.from_s + share * (next.to_s - next.from_s) : own.to_s + share * (own.to_s - own.from_s);
+    setZoom(clamped({ from: own.from_s + share * (own.to_s - own.from_s), to: end }, whole));
+  };
   const keys: Record<string, () => void> = {
     ArrowLeft: () => setZoom(panned(span, -0.2, whole)),
     ArrowRight: () => setZoom(panned(span, 0.2, whole)),
@@ -80,6 +89,7 @@ export function SignalStrip(props: Props) {
     Home: () => setZoom(whole),
     f: () => setZoom(whole),
     c: fitCycle,
+    "7": fit720,
     n: () => jump(1),
     p: () => jump(-1),
     a: () => setRuler(0, (span.from + span.to) / 2),
@@ -116,6 +126,11 @@ export function SignalStrip(props: Props) {
         </QuietButton>
         <QuietButton onClick={() => setZoom(whole)}>Whole capture</QuietButton>
         {cycles.length > 0 && <QuietButton onClick={fitCycle}>One cycle</QuietButton>}
+        {cycles.length > 0 && (
+          <QuietButton onClick={fit720} title="720 degrees from the left edge on; key 7">
+            720°
+          </QuietButton>
+        )}
         {places.length > 0 && <QuietButton onClick={() => jump(1)}>Next place</QuietButton>}
         {props.onMark && <QuietButton onClick={() => props.onMark?.(a)}>Mark at A</QuietButton>}
         <QuietButton onClick={() => setListed((on) => !on)} aria-expanded={listed}>
@@ -144,9 +159,9 @@ export function SignalStrip(props: Props) {
           {cycles.map((c) => (
             <rect
               key={c.number}
-              x={x(c.from_s)}
+              x={Math.max(LEFT, x(c.from_s))}
               y="0"
-              width={Math.max(0, x(c.to_s) - x(c.from_s))}
+              width={Math.max(0, Math.min(right, x(c.to_s)) - Math.max(LEFT, x(c.from_s)))}
               height={height - AXIS_H}
               fill={ink(c.number === cycle ? "petrol" : "ink")}
               opacity={c.number === cycle ? 0.1 : c.number % 2 ? 0.045 : 0}
@@ -191,15 +206,15 @@ function pictureLanes(trace: Trace, stacked: LaneSetting[][], plot: number): Pic
       const channel = trace.channels.find((c) => c.column === lane.column);
       if (!channel) return [];
       const [low, high] = reach(channel);
-      const own = { ...box, top: box.top + 34 * k };
       return [
         {
           name: laneName(channel),
+          nameTop: box.top + 18 + (k ? 20 + 13 * k : 0),
           below: k ? "" : `${low.toPrecision(3)} to ${high.toPrecision(3)} ${channel.unit}`,
           color: computed(laneColor(channel)),
           channel,
-          box: k ? { ...own, top: box.top, height: ROW_H } : box,
-          y: valueScale(channel, box, lane.gain, null),
+          box,
+          y: valueScale(channel, box, lane.gain),
         },
       ];
     });

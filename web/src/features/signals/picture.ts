@@ -1,8 +1,17 @@
 /** What is on screen as a file: SVG with the bands as paths, PNG from the same. No framework. */
 import { bandPath, type Box, type View } from "./draw";
-import type { TraceChannel } from "./trace";
+import type { TraceChannel } from "./band";
 
-export type PictureLane = { name: string; below: string; color: string; channel: TraceChannel; box: Box; y: (v: number) => number };
+/** `nameTop`: where the name stands; lanes laid over another have theirs below its. */
+export type PictureLane = {
+  name: string;
+  nameTop: number;
+  below: string;
+  color: string;
+  channel: TraceChannel;
+  box: Box;
+  y: (v: number) => number;
+};
 export type PictureRuler = { name: string; x: number };
 
 type Picture = {
@@ -23,7 +32,7 @@ export function svgOf(picture: Picture): string {
   const lanes = picture.lanes.map(
     (lane) =>
       `<path d="${bandPath(lane.channel, picture.view, lane.box, lane.y)}" fill="none" stroke="${lane.color}" stroke-width="1.2" clip-path="url(#plot)"/>` +
-      `<text x="4" y="${String(lane.box.top + 18)}" fill="${lane.color}" font-weight="600">${escaped(lane.name)}</text>` +
+      `<text x="4" y="${String(lane.nameTop)}" fill="${lane.color}" font-weight="600">${escaped(lane.name)}</text>` +
       `<text x="4" y="${String(lane.box.top + 34)}" fill="${text}" font-size="11">${escaped(lane.below)}</text>`,
   );
   const rulers = picture.rulers.map(

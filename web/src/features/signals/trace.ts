@@ -2,9 +2,9 @@
 import { queryOptions } from "@tanstack/react-query";
 
 import { apiError, type Schemas, unreachable } from "../../api/client";
+import type { TraceChannel } from "./band";
 
 export type TraceHead = Schemas["RawTrace"];
-export type TraceChannel = Schemas["RawChannel"] & { low: Float32Array; high: Float32Array };
 export type Trace = { fromS: number; toS: number; channels: TraceChannel[] };
 
 export const traceQuery = (captureId: number, fromS: number, toS: number, points: number) =>
@@ -41,17 +41,4 @@ export function unpacked(answer: ArrayBuffer): Trace {
     return { ...channel, low, high };
   });
   return { fromS: head.from_s, toS: head.to_s, channels };
-}
-
-/** Smallest and largest of a channel; missing steps do not count. */
-export function reach(channel: TraceChannel): [number, number] {
-  let low = Infinity;
-  let high = -Infinity;
-  for (let i = 0; i < channel.steps; i++) {
-    const a = channel.low[i] ?? NaN;
-    const b = channel.high[i] ?? NaN;
-    if (a < low) low = a;
-    if (b > high) high = b;
-  }
-  return low <= high ? [low, high] : [0, 1];
 }

@@ -1,0 +1,24 @@
+"""How well each cylinder seals, from what cranking costs: starter current, battery voltage, the crank's own speed."""
+
+from phasko.core.seal.blind_spots import blind_spots, seal_problems, unread_sources
+from phasko.core.seal.compression import Compression, CylinderSeal, measure_compression
+from phasko.core.seal.cycle_signal import CrankingCycles, cranking_cycles
+from phasko.core.seal.seal_result import compression_result
+from phasko.core.seal.seal_view import SealView, seal_view
+from phasko.core.seal.separation import Separation, separate
+
+__all__ = [
+    "Compression",
+    "CrankingCycles",
+    "CylinderSeal",
+    "SealView",
+    "Separation",
+    "blind_spots",
+    "compression_result",
+    "cranking_cycles",
+    "measure_compression",
+    "seal_problems",
+    "seal_view",
+    "separate",
+    "unread_sources",
+]

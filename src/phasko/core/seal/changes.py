@@ -1,0 +1,75 @@
+"""What does not repeat: a cylinder that changes midway, one that fails now and then, a single odd hump."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.core import numbers
+from phasko.core.seal.compression import Compression, SourceSeal
+
+__all__ = ["SealChange", "seal_changes"]
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class SealChange:
+    """One cylinder over the cycles. ``times_s``: where it happens; ``before`` and ``after`` the change, or usually and
+    in the odd cycles; ``cycles`` of ``of`` are odd."""
+
+    kind: Literal["changed", "intermittent", "single"]
+    cylinder: int
+    times_s: tuple[float, ...]
+    before: float
+    after: float
+    cycles: int
+    of: int
+
+
+def seal_changes(compression: Compression) -> tuple[SealChange, ...]:
+    """What the surest source shows cycle by cycle; nothing with fewer than four cycles or without names.
+
+    A change is the division of the cycles into two levels by least squares, two on either side, more than
+    ``SEAL_CHANGE_LEAST`` apart and six times what the cycles scatter within them. Else cycles that fall below the
+    cylinder's own median by as much: one is noise and only listed, more are an intermittent seal.
+    """
+    cycles = compression.cycles.cycles
+    if compression.identified_by is None or len(cycles) < 4:
+        return ()
+    source = min(compression.sources, key=lambda s: float(np.median(s.u95)))
+    values = _relative(source)
+    times = [0.5 * (c.from_s + c.to_s) for c in cycles][: len(values)]
+    order = [c.cylinder for c in compression.cylinders]
+    found = [_of_cylinder(order[i], values[:, i], times) for i in range(len(order))]
+    return tuple(change for change in found if change is not None)
+
+
+def _relative(source: SourceSeal) -> Floats:
+    """Pressures of each cycle over that cycle's median of all cylinders but the lowest half's outliers."""
+    per_cycle = source.separation.per_cycle
+    top = np.sort(per_cycle, axis=1)[:, per_cycle.shape[1] // 2 :]
+    return np.asarray(per_cycle / np.maximum(np.median(top, axis=1), 1e-12)[:, None])
+
+
+def _of_cylinder(cylinder: int, values: Floats, times_s: list[float]) -> SealChange | None:
+    least = numbers.SEAL_CHANGE_LEAST.value
+    splits = range(2, values.size - 1)
+    cost = {k: float(np.var(values[:k]) * k + np.var(values[k:]) * (values.size - k)) for k in splits}
+    if cost:
+        k = min(cost, key=lambda i: cost[i])
+        before, after = float(values[:k].mean()), float(values[k:].mean())
+        within = np.sqrt(cost[k] / values.size)
+        if abs(after - before) > max(least, 6.0 * float(within)):
+            return SealChange("changed", cylinder, (times_s[k],), before, after, values.size - k, values.size)
+    usual = float(np.median(values))
+    scatter = 1.4826 * float(np.median(np.abs(values - usual)))
+    odd = np.flatnonzero(values < usual - max(least, 6.0 * scatter))
+    if not odd.size:
+        return None
+    kind: Literal["single", "intermittent"] = "single" if odd.size == 1 else "intermittent"
+    where = tuple(times_s[i] for i in odd.tolist())
+    return SealChange(kind, cylinder, where, usual, float(values[odd].mean()), int(odd.size), values.size)

@@ -1,0 +1,67 @@
+"""Reads one HDF5 file into plain arrays, as a process of its own: ``python -m phasko.formats.hdf5_process IN OUT``."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from phasko.formats.apart import Arrays, write_apart
+from phasko.formats.series import columns_of
+from phasko.formats.table import check_size
+
+__all__ = ["DESCRIPTION", "read_datasets"]
+
+DESCRIPTION = "phasko.capture"
+"""The root attribute that holds the capture's description."""
+
+_MOST_SERIES = 200
+
+
+def read_datasets(path: Path) -> tuple[dict[str, Any], Arrays]:
+    """(the single numbers, units and description, the series) of a file."""
+    import h5py
+
+    series: Arrays = {}
+    units: dict[str, str] = {}
+    with h5py.File(path, "r") as file:
+        scalars = {key: float(np.asarray(value)) for key, value in file.attrs.items() if _number(value)}
+        described = file.attrs.get(DESCRIPTION)
+        found: list[tuple[str, h5py.Dataset]] = []
+        file.visititems(lambda path, item: found.append((path, item)) if isinstance(item, h5py.Dataset) else None)
+        check_size(sum(int(item.size or 0) for _, item in found[:_MOST_SERIES]), path.stat().st_size, "")
+        for name_inside, item in sorted(found[:_MOST_SERIES], key=_number_of):
+            if item.dtype.kind not in "fiub" or not item.size:
+                continue
+            values, name = item[()], _text(item.attrs.get("name")) or name_inside.removeprefix("channels/")
+            unit = _text(item.attrs.get("unit", item.attrs.get("units")))
+            if np.size(values) == 1:
+                scalars[name] = float(np.ravel(values)[0])
+            for own, column in columns_of(name, np.asarray(values)):
+                series[own] = column
+                if unit:
+                    units[own] = unit
+    scalars = {key: value for key, value in scalars.items() if np.isfinite(value)}
+    return {"scalars": scalars, "units": units, "description": _text(described) or None}, series
+
+
+def _number_of(found: tuple[str, object]) -> int:
+    """The place that an earlier export gave the series; the others keep their order behind."""
+    told = getattr(found[1], "attrs", {}).get("number")
+    return int(told) if isinstance(told, (int, np.integer)) else 1 << 30
+
+
+def _number(value: object) -> bool:
+    return isinstance(value, (int, float, np.integer, np.floating))
+
+
+def _text(value: object) -> str:
+    if isinstance(value, bytes):
+        return value.decode("utf-8", errors="replace")
+    return value if isinstance(value, str) else ""
+
+
+if __name__ == "__main__":
+    sys.exit(write_apart(read_datasets, sys.argv[1:]))

@@ -1,0 +1,194 @@
+"""Keeping engine profiles: the list, one profile with its versions, and a draft judged while it is written."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import Counter
+from collections.abc import Sequence
+from itertools import pairwise
+
+from pydantic import BaseModel, ConfigDict, JsonValue
+
+from phasko.core.documents import DocumentFault, EngineProfile, document_faults, parse_document
+from phasko.core.profile import (
+    EngineDrawing,
+    OpenPoint,
+    ProfileChange,
+    engine_drawing,
+    open_points,
+    profile_changes,
+)
+from phasko.core.wheel import wheel_name
+from phasko.store import Database, jobs
+from phasko.store.models import EngineVersion
+
+__all__ = [
+    "DraftReading",
+    "EngineJob",
+    "EnginePage",
+    "EngineRow",
+    "EngineSummary",
+    "EngineVersionRow",
+    "engine_file",
+    "engine_page",
+    "engine_profile",
+    "engine_rows",
+    "engine_summary",
+    "engines",
+    "read_draft",
+    "save_engine",
+]
+
+
+class EngineSummary(BaseModel):
+    """One engine profile as a list shows it."""
+
+    model_config = ConfigDict(frozen=True)
+    id: int
+    name: str
+    version: int
+
+
+class EngineRow(EngineSummary):
+    """One profile on the engines screen: what it is, how much of it is known, how many jobs use it."""
+
+    cylinders: int
+    layout: str | None
+    wheel: str | None
+    cams: int
+    open_points: int
+    jobs: int
+
+
+class EngineVersionRow(BaseModel):
+    """One stored version, and what it changed against the one before it."""
+
+    model_config = ConfigDict(frozen=True)
+    id: int
+    version: int
+    created_at: str
+    changes: list[ProfileChange]
+
+
+class EngineJob(BaseModel):
+    """A job that is read with one version of the profile."""
+
+    model_config = ConfigDict(frozen=True)
+    id: int
+    vehicle: str
+    version: int
+
+
+class DraftReading(BaseModel):
+    """A profile as far as it is written: its faults, or its drawing and what else would allow more."""
+
+    model_config = ConfigDict(frozen=True)
+    faults: list[DocumentFault]
+    drawing: EngineDrawing | None
+    open_points: list[OpenPoint]
+
+
+class EnginePage(BaseModel):
+    """One version of a profile as the file has it, all versions under its name, and the jobs that use any of them."""
+
+    model_config = ConfigDict(frozen=True)
+    engine: EngineSummary
+    document: dict[str, JsonValue]
+    reading: DraftReading
+    versions: list[EngineVersionRow]
+    jobs: list[EngineJob]
+
+
+def save_engine(database: Database, document: bytes, place: str) -> EngineSummary:
+    """Checks a profile and stores it as the newest version under its name. Raises DocumentError."""
+    profile = parse_document(document, EngineProfile, place)
+    text = document.decode("utf-8")
+    with database.transaction() as session:
+        stored = jobs.store_engine(session, profile.name, text, hashlib.sha256(document).hexdigest())
+        return engine_summary(stored)
+
+
+def engines(database: Database) -> list[EngineSummary]:
+    """The newest version of every profile, by name."""
+    with database.transaction() as session:
+        return [engine_summary(version) for version in jobs.newest_engines(session)]
+
+
+def engine_rows(database: Database) -> list[EngineRow]:
+    """The newest version of every profile with what the engines screen says about it, by name."""
+    with database.transaction() as session:
+        used = Counter(job.engine_version.name for job in jobs.all_jobs(session))
+        return [_row(version, used[version.name]) for version in jobs.newest_engines(session)]
+
+
+def engine_profile(database: Database, engine_id: int) -> EngineProfile:
+    """One stored version of a profile. Raises NotFoundError."""
+    with database.transaction() as session:
+        return _profile(jobs.engine_version(session, engine_id))
+
+
+def engine_file(database: Database, engine_id: int) -> tuple[str, str]:
+    """File name and text of a stored version, as it was written. Raises NotFoundError."""
+    with database.transaction() as session:
+        version = jobs.engine_version(session, engine_id)
+        kept = "".join(c if c.isalnum() or c in ".-" else "-" for c in version.name.lower()).strip("-") or "engine"
+        return f"{kept}.engine.json", version.document
+
+
+def engine_page(database: Database, engine_id: int) -> EnginePage:
+    """Everything the screen of one profile shows. Raises NotFoundError."""
+    with database.transaction() as session:
+        version = jobs.engine_version(session, engine_id)
+        versions = jobs.engine_versions(session, version.name)
+        users = jobs.jobs_with(session, version.name)
+        profile = _profile(version)
+        return EnginePage(
+            engine=engine_summary(version),
+            document=profile.model_dump(mode="json", by_alias=True, exclude_none=True, exclude_unset=True),
+            reading=_reading(profile),
+            versions=_version_rows(versions),
+            jobs=[EngineJob(id=j.id, vehicle=j.vehicle.name, version=j.engine_version.version) for j in users],
+        )
+
+
+def read_draft(document: dict[str, JsonValue]) -> DraftReading:
+    """A draft while it is written: every fault at its field, or the drawing. Stores nothing."""
+    faults = document_faults(document, EngineProfile)
+    if faults:
+        return DraftReading(faults=faults, drawing=None, open_points=[])
+    return _reading(EngineProfile.model_validate(document))
+
+
+def engine_summary(version: EngineVersion) -> EngineSummary:
+    return EngineSummary(id=version.id, name=version.name, version=version.version)
+
+
+def _profile(version: EngineVersion) -> EngineProfile:
+    return parse_document(version.document, EngineProfile, version.name)
+
+
+def _reading(profile: EngineProfile) -> DraftReading:
+    return DraftReading(faults=[], drawing=engine_drawing(profile), open_points=open_points(profile))
+
+
+def _row(version: EngineVersion, jobs_using: int) -> EngineRow:
+    profile = _profile(version)
+    wheel = profile.crank.wheel
+    return EngineRow(
+        **engine_summary(version).model_dump(),
+        cylinders=profile.cylinders,
+        layout=profile.layout,
+        wheel=None if wheel is None else wheel_name(wheel),
+        cams=len(profile.cams),
+        open_points=len(open_points(profile)),
+        jobs=jobs_using,
+    )
+
+
+def _version_rows(newest_first: Sequence[EngineVersion]) -> list[EngineVersionRow]:
+    profiles = [_profile(version) for version in newest_first]
+    changes = [profile_changes(before, after) for after, before in pairwise(profiles)]
+    return [
+        EngineVersionRow(id=version.id, version=version.version, created_at=version.created_at, changes=made)
+        for version, made in zip(newest_first, [*changes, []], strict=True)
+    ]

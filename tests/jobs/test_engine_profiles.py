@@ -1,0 +1,98 @@
+"""Stored engine profiles: versions, drafts, the jobs that use them."""
+
+import json
+
+import pytest
+
+from phasko.core.errors import NotFoundError
+from phasko.jobs.engine_profiles import (
+    engine_file,
+    engine_page,
+    engine_profile,
+    engine_rows,
+    read_draft,
+    save_engine,
+)
+from phasko.jobs.opening import JobSummary, open_job, put_engine, show_job
+from phasko.store import Database
+from tests.builders import profile, profile_dict
+
+SMALL = {
+    "schema": "phasko.engine/1",
+    "name": "Tidewater 1.8 four",
+    "cylinders": 4,
+    "firing_order": [1, 3, 4, 2],
+    "crank": {"wheel": {"slots": 36, "missing": [36]}},
+}
+
+
+def stored(database: Database, **changes: object) -> int:
+    return save_engine(database, json.dumps({**SMALL, **changes}).encode(), "engine.json").id
+
+
+def test_cylinders_firing_order_and_a_wheel_are_welcome(database: Database) -> None:
+    page = engine_page(database, stored(database))
+    assert page.reading.drawing is not None
+    assert page.reading.drawing.wheel == "36-1"
+    assert page.reading.open_points[0].field == "crank.index_deg"
+    assert page.document == SMALL
+
+
+def test_a_correction_is_a_new_version_that_says_what_it_changed(database: Database) -> None:
+    first = stored(database)
+    second = stored(database, displacement_l=1.8)
+    page = engine_page(database, second)
+    assert [(v.id, v.version) for v in page.versions] == [(second, 2), (first, 1)]
+    assert [(c.field, c.before, c.after) for c in page.versions[0].changes] == [("displacement_l", None, "1.8")]
+    assert page.versions[1].changes == []
+    assert engine_profile(database, first).displacement_l is None
+
+
+def test_the_same_profile_twice_is_one_version(database: Database) -> None:
+    assert stored(database) == stored(database)
+
+
+def test_a_job_keeps_its_version_until_it_is_moved(database: Database) -> None:
+    first = stored(database)
+    job = open_job(database, vehicle="Tug 2", make_model="", complaint="", codes=[], engine_id=first)
+    second = stored(database, displacement_l=1.8)
+    assert [(j.vehicle, j.version) for j in engine_page(database, second).jobs] == [("Tug 2", 1)]
+    assert put_engine(database, job.id, second).engine.version == 2
+    assert show_job(database, job.id).engine.id == second
+
+
+def test_a_job_is_not_moved_to_nothing(database: Database, job: JobSummary) -> None:
+    with pytest.raises(NotFoundError):
+        put_engine(database, job.id, 999)
+    assert show_job(database, job.id) == job
+
+
+def test_the_list_says_what_is_known(database: Database, job: JobSummary) -> None:
+    stored(database)
+    rows = {row.name: row for row in engine_rows(database)}
+    assert (rows["Tidewater 1.8 four"].wheel, rows["Tidewater 1.8 four"].cams, rows["Tidewater 1.8 four"].jobs) == (
+        "36-1",
+        0,
+        0,
+    )
+    assert rows[job.engine.name].jobs == 1
+
+
+def test_the_file_is_what_was_stored(database: Database) -> None:
+    name, text = engine_file(database, stored(database))
+    assert name == "tidewater-1.8-four.engine.json"
+    assert json.loads(text) == SMALL
+
+
+def test_a_draft_names_every_fault_at_its_field() -> None:
+    reading = read_draft({**SMALL, "cylinders": 0, "crank": {"wheel": {"slots": 1}}})
+    assert {fault.field for fault in reading.faults} >= {"cylinders", "crank.wheel.slots"}
+    assert reading.drawing is None
+
+
+def test_a_good_draft_is_drawn_and_stored_nowhere(database: Database) -> None:
+    reading = read_draft(profile_dict())
+    assert reading.faults == []
+    assert reading.drawing is not None
+    assert reading.drawing.name == profile().name
+    assert engine_rows(database) == []

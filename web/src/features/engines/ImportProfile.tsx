@@ -1,0 +1,26 @@
+import { Flex } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+
+import type { Schemas } from "../../api/client";
+import { ErrorNote, FileButton } from "../../ui";
+import { storeProfile } from "./store";
+
+/** Stores an engine profile from a file; its faults are said field by field. */
+export function ImportProfile({ onStored }: { onStored: (engine: Schemas["EngineSummary"]) => void }) {
+  const queries = useQueryClient();
+  const store = useMutation({
+    mutationFn: storeProfile,
+    onSuccess: async (engine) => {
+      await queries.invalidateQueries({ queryKey: ["engines"] });
+      onStored(engine);
+    },
+  });
+  return (
+    <Flex direction="column" flex="none" gap="1">
+      <FileButton name="Engine profile file" accept=".json" loading={store.isPending} onFile={(file) => store.mutate(file)}>
+        Import a profile
+      </FileButton>
+      {store.isError && <ErrorNote error={store.error} onClose={() => store.reset()} />}
+    </Flex>
+  );
+}

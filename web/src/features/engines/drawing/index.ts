@@ -1,0 +1,3 @@
+export { DriveDrawing } from "./DriveDrawing";
+export { FiringDrawing } from "./FiringDrawing";
+export { WheelDrawings } from "./WheelDrawing";

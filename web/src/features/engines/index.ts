@@ -1,0 +1,3 @@
+export { EnginePage } from "./EnginePage";
+export { EnginesPage } from "./EnginesPage";
+export { ImportProfile } from "./ImportProfile";

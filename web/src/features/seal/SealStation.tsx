@@ -1,0 +1,91 @@
+/** Seal: how well each cylinder presses while cranking: the count, a bar each, the signals unrolled, what stays open. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+
+import type { Schemas } from "../../api/client";
+import { sealQuery } from "../../api/queries";
+import { EmptyNote, ErrorNote, Waiting } from "../../ui";
+import { PickedCapture } from "../captures";
+import { BlindSpots } from "./BlindSpots";
+import { CylinderBars } from "./CylinderBars";
+import { EngineSeal } from "./EngineSeal";
+import { Unrolled } from "./Unrolled";
+
+export function SealStation({ jobId }: { jobId: number }) {
+  const empty = (
+    <EmptyNote title="Nothing to judge the seal by yet">
+      Record crank, a cam and the starter current while cranking with fuel disabled, then add the capture at station{" "}
+      <Link to={`/jobs/${String(jobId)}/captures`}>4 Captures</Link>. Keep clear of belts and fans; crank in bursts of ten
+      seconds or less.
+    </EmptyNote>
+  );
+  return (
+    <PickedCapture jobId={jobId} empty={empty}>
+      {(capture, choice) => (
+        <Box key={capture.id}>
+          <SealOfCapture captureId={capture.id} />
+          <Flex mt="3">{choice}</Flex>
+        </Box>
+      )}
+    </PickedCapture>
+  );
+}
+
+function SealOfCapture({ captureId }: { captureId: number }) {
+  const seal = useQuery(sealQuery(captureId));
+  if (seal.isPending) return <Waiting>Measuring</Waiting>;
+  if (seal.isError) return <ErrorNote error={seal.error} onRetry={() => void seal.refetch()} />;
+  if (!seal.data)
+    return (
+      <>
+        <Headline text="Nothing is known about sealing" />
+        <EmptyNote title="This capture shows no compressions">
+          It takes at least two settled cycles of cranking on one crank clock whose index is known. A clamp on a battery
+          cable, the battery&apos;s voltage or a fine crank wheel then show every cylinder.
+        </EmptyNote>
+      </>
+    );
+  return <Seal view={seal.data} />;
+}
+
+function Headline({ text }: { text: string }) {
+  return (
+    <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" letterSpacing="-0.01em" data-testid="headline">
+      {text}
+    </Text>
+  );
+}
+
+function Seal({ view }: { view: Schemas["SealView"] }) {
+  return (
+    <>
+      <Headline text={view.finding.text} />
+      <Text color="mute" mb="3" title="The half width within which such a measurement lies 95 times in 100">
+        {view.finding.detail}
+      </Text>
+      <Flex gap="6" wrap="wrap" align="flex-start">
+        <Box data-testid="count" flex="none">
+          <Text fontSize="54px" fontWeight="720" lineHeight="1">
+            {view.count} of {view.expected}
+          </Text>
+          <Text color="mute">press per 720°</Text>
+        </Box>
+        <Box flex="1" minW="280px">
+          <CylinderBars view={view} />
+        </Box>
+        <EngineSeal view={view} />
+      </Flex>
+      <Unrolled view={view} />
+      {view.sparks.length > 0 && (
+        <Text fontSize="13.5px" mt="1" data-testid="spark-words">
+          {view.sparks.map((spark) => `${spark.words}. `)}
+          <Text as="span" color="mute">
+            The control unit times from the crank wheel: a right spark does not clear the cams.
+          </Text>
+        </Text>
+      )}
+      <BlindSpots view={view} />
+    </>
+  );
+}

@@ -1,0 +1,1 @@
+export { SealStation } from "./SealStation";

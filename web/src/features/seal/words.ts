@@ -1,0 +1,24 @@
+/** Words and marks of sealing; states are told apart by word and mark, not by colour alone. */
+import type { Schemas } from "../../api/client";
+
+type Source = Schemas["SealCurve"]["source"];
+
+export const SOURCE_WORDS: Record<Source, string> = {
+  starter_current: "Starter current",
+  battery_voltage: "Battery voltage",
+  crank_speed: "Crank speed",
+};
+
+export const STATE_WORDS: Record<Schemas["SealBar"]["state"], string> = {
+  good: "presses",
+  weak: "weak",
+  dead: "does not press",
+  unknown: "not sure enough",
+};
+
+export const SOURCE_COLORS: Record<Source, string> = { starter_current: "current", battery_voltage: "current", crank_speed: "crank" };
+
+export function isLow(view: Schemas["SealView"], cylinder: number): boolean {
+  const state = view.bars.find((bar) => bar.cylinder === cylinder)?.state;
+  return state === "weak" || state === "dead";
+}
