@@ -213,7 +213,7 @@ def test_humps_of_another_machine_are_parted_all_the_same(width_deg: float) -> N
     assert found.compression.dead == (2,)
 
 
-def test_a_missing_stretch_of_current_costs_that_source_only() -> None:
+def test_a_missing_stretch_of_current_costs_its_cycle_only() -> None:
     _, recording = cranked("corvane-2.1-four", 9100)
     samples = recording.with_role("starter_current")[0].samples.copy()
     samples[100_000:100_200] = np.nan
@@ -221,8 +221,11 @@ def test_a_missing_stretch_of_current_costs_that_source_only() -> None:
         Channel(c.description, samples) if c.description.role == "starter_current" else c for c in recording.channels
     )
     found = measured(replace(recording, channels=holed), "corvane-2.1-four").compression
-    assert found is not None
-    assert found.source == "battery_voltage"
+    whole = measured(recording, "corvane-2.1-four").compression
+    assert found is not None and whole is not None
+    assert found.source == whole.source == "starter_current"
+    assert len(found.sources[0].cycles) == len(whole.sources[0].cycles) - 1
+    assert found.sources[0].relative == pytest.approx(whole.sources[0].relative, abs=0.02)
 
 
 def test_gas_torque_is_work_over_angle() -> None:

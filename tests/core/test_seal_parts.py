@@ -75,7 +75,7 @@ def test_a_signal_is_averaged_over_each_step() -> None:
 def test_the_other_turn_first_starts_in_the_middle_of_each_cycle() -> None:
     found = cycles_of()
     assert found is not None
-    turned = found.a_turn_on()
+    turned = found.turned(STEPS // 2)
     assert turned.edges_s.shape[0] == found.edges_s.shape[0] - 1
     assert turned.edges_s[:, 0] == pytest.approx(found.edges_s[:-1, STEPS // 2])
     assert np.all(np.diff(turned.edges_s, axis=1) > 0)
@@ -184,7 +184,9 @@ def made(
     spread = np.tile(values, (count, 1)) if per_cycle is None else per_cycle
     parted = Separation(values, 0.01 * values, 20, 0.97, 2.0, turned, np.zeros(STEPS), spread)
     events = int(np.count_nonzero(values >= 0.25))
-    one = SourceSeal(source, "c3", parted, values, np.full(values.size, 0.06), events, np.zeros(STEPS), "A")
+    one = SourceSeal(
+        source, "c3", parted, values, np.full(values.size, 0.06), events, np.zeros(STEPS), "A", cycles.cycles
+    )
     found: list[SealState] = states or ["dead" if v < 0.25 else "weak" if v < 0.9 else "good" for v in relative]
     seals = tuple(
         CylinderSeal(c, v, 0.06, s) if identified_by else CylinderSeal(c, None, None, "unknown")

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from phasko import __version__
 from phasko.core import numbers
+from phasko.core.breathing import manifold_results, pulse_results
 from phasko.core.cam_result import cam_results
 from phasko.core.documents.analysis import (
     Analysis,
@@ -112,6 +113,8 @@ def _capture_result(capture: CaptureMeasurement) -> CaptureResult:
         filters=list(capture.filters),
         compression=compression_result(capture.compression, capture.engine),
         ignition=ignition_results(capture.firings),
+        pulses=pulse_results(capture.pulses),
+        manifolds=manifold_results(capture.manifolds),
     )
 
 

@@ -9,6 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core.aux_wheel import as_cam, aux_edges, crank_from_aux, turn_of_even_wheel
+from phasko.core.breathing import (
+    Manifold,
+    PulseMeasurement,
+    breathing_problems,
+    mean_pressures,
+    measure_pulses,
+)
 from phasko.core.cam_reading import CamReading, CamRun, cam_run, read_cam, with_banks
 from phasko.core.clock import CrankClock, crank_clock
 from phasko.core.cycles import Cycle, Exclusion, exclusions, whole_cycles
@@ -19,16 +26,23 @@ from phasko.core.events import SignalEvent, cam_events, crank_events, placed
 from phasko.core.exchanged import exchanged_cams, exchanged_crank
 from phasko.core.ignition import CoilFiring, ignition_problems, measure_firing, turn_by_coil
 from phasko.core.learning import Learnt, learn_what_is_missing
+from phasko.core.pressure import turn_by_pressure
 from phasko.core.problems import cam_problems, signal_problems, state_problems, turn_problems, vote_problems
 from phasko.core.recognition import is_another_wheel, recognised_wheel
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, profile_references
-from phasko.core.seal import Compression, measure_compression, seal_problems, unread_sources
+from phasko.core.seal import (
+    Compression,
+    compression_without_crank,
+    measure_compression,
+    seal_problems,
+    unread_sources,
+)
 from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
 from phasko.core.signal_filter import FilterEffect, effect_on_edges, filter_problems, filter_results, with_filters
 from phasko.core.signals import aux_trains, cam_trains, counted_teeth, crank_edges, every_train
 from phasko.core.teeth import ToothCount
-from phasko.core.turn import PieceTurn, resolve_turn
+from phasko.core.turn import PieceTurn, TurnSource, resolve_turn
 from phasko.core.wheel import wheel_name
 from phasko.core.windows import SignalCount, odd_one_out, pulse_counts
 
@@ -62,11 +76,18 @@ class CaptureMeasurement:
     filters: tuple[FilterResult, ...] = ()
     compression: Compression | None = None
     firings: tuple[CoilFiring, ...] = ()
+    pulses: tuple[PulseMeasurement, ...] = ()
+    manifolds: tuple[Manifold, ...] = ()
+
+    @property
+    def turned(self) -> bool:
+        """Whether the crank's angle is known anywhere."""
+        return self.clock is not None and bool(self.clock.pieces)
 
     @property
     def usable(self) -> bool:
-        """Whether anything at all could be measured."""
-        return self.clock is not None and bool(self.clock.pieces)
+        """Whether anything at all could be measured; without a crank signal that was hooked up, nothing was."""
+        return self.turned or (self.compression is not None and not self.recording.with_role("crank"))
 
 
 def measure_capture(
@@ -121,7 +142,7 @@ def _measure(
             text = f"The crank angle was taken from {train.channel}, a further signal wheel on the crank, instead."
             problems.append(Problem(code="crank_from_aux", channel=train.channel, text=text))
     if train is None:
-        return CaptureMeasurement(recording, profile, tuple(problems), silent_cams=_silent(recording, profile, trains))
+        return _without_crank(recording, profile, trains, problems)
     learning = learn_what_is_missing(profile, train, trains, problems)
     if learning.engine.crank.wheel is None:
         return CaptureMeasurement(recording, profile, tuple(problems), learnt=learning.learnt)
@@ -142,6 +163,37 @@ def _measure(
     problems += turn_problems(pieces, trains, engine)
     read = _Read(recording, engine, learning.learnt, train.channel, clock, modulo, pieces, trains, aux)
     return _measured(read, known_good, known, problems)
+
+
+def _without_crank(
+    recording: Recording, profile: EngineProfile, trains: Mapping[str, EdgeTrain], problems: list[Problem]
+) -> CaptureMeasurement:
+    """What a capture says whose crank angle is not known: which cylinders press, from the starter and the battery."""
+    compression = compression_without_crank(recording, profile)
+    problems += seal_problems(compression, profile) + unread_sources(recording, compression, None)
+    breathing = _breathing(recording, profile, compression, problems)
+    silent = _silent(recording, profile, trains)
+    return CaptureMeasurement(
+        recording,
+        profile,
+        tuple(problems),
+        silent_cams=silent,
+        compression=compression,
+        pulses=breathing[0],
+        manifolds=breathing[1],
+    )
+
+
+def _breathing(
+    recording: Recording, engine: EngineProfile, compression: Compression | None, problems: list[Problem]
+) -> tuple[tuple[PulseMeasurement, ...], tuple[Manifold, ...]]:
+    """Pulses and mean pressures over the cycles from which sealing was judged."""
+    if compression is None:
+        return (), ()
+    pulses = measure_pulses(recording, engine, compression.cycles, compression.identified_by is not None)
+    manifolds = mean_pressures(recording, compression.cycles)
+    problems += breathing_problems(pulses, manifolds)
+    return pulses, manifolds
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -177,14 +229,17 @@ def _measured(
     compression: Compression | None = None
     firings: tuple[CoilFiring, ...] = ()
     if read.modulo_deg is None:
-        seen = _turned_by_coil(read, segments)
+        seen = _turned_otherwise(read, segments)
         own = cycles if seen is read.pieces else whole_cycles(seen, engine.cylinders)
         compression = measure_compression(recording, engine, clock, seen, own, segments)
+        if not clock.index_known:
+            compression = compression_without_crank(recording, engine)
         named = all(turn.source is not None for turn in seen)
         firings = measure_firing(recording, engine, seen, segments, clock.index_known, named)
     problems += ignition_problems(firings)
     problems += seal_problems(compression, engine)
     problems += unread_sources(recording, compression, read.modulo_deg)
+    breathing = _breathing(recording, engine, compression, problems)
     problems += signal_problems(events, engine)
     problems += vote_problems(odd_one_out(_votes(read)), engine)
     return CaptureMeasurement(
@@ -205,18 +260,25 @@ def _measured(
         read.learnt,
         compression=compression,
         firings=firings,
+        pulses=breathing[0],
+        manifolds=breathing[1],
     )
 
 
-def _turned_by_coil(read: _Read, segments: Sequence[Segment]) -> tuple[PieceTurn, ...]:
-    """The pieces with their turn; where no cam tells it, by a coil that is proved to fire once per cycle."""
+def _turned_otherwise(read: _Read, segments: Sequence[Segment]) -> tuple[PieceTurn, ...]:
+    """The pieces with their turn; where no cam tells it, by the pressure in a cylinder, or by a coil that is proved to
+    fire once per cycle."""
     if len(read.pieces) != 1 or read.pieces[0].source is not None or not read.clock.index_known:
         return read.pieces
-    turn = turn_by_coil(read.recording, read.engine, read.pieces, segments)
+    only = read.pieces[0]
+    source: TurnSource = "cylinder_pressure"
+    turn = turn_by_pressure(read.recording, read.engine, read.pieces)
+    if turn is None:
+        source = "coil"
+        turn = turn_by_coil(read.recording, read.engine, read.pieces, segments)
     if turn is None:
         return read.pieces
-    only = read.pieces[0]
-    return (replace(only, turn_deg=(only.turn_deg + turn) % 720.0, source="coil"),)
+    return (replace(only, turn_deg=(only.turn_deg + turn) % 720.0, source=source),)
 
 
 def _silent(recording: Recording, profile: EngineProfile, trains: Mapping[str, EdgeTrain]) -> tuple[str, ...]:

@@ -85,6 +85,25 @@ SEAL_STARTER_U95 = (
 SEAL_BENT_U95 = Entry(0.11, "of healthy", "A half weak cylinder's hump may be bent otherwise", "(house) bench")
 SEAL_BESIDE_U95 = Entry(0.1, "of healthy", "The hump after a missing one, seen through the starter", "(house) bench")
 
+SEAL_PACED_U95 = Entry(0.06, "of healthy", "What a cycle without crank angles adds", "(house) bench")
+SEAL_PACE_FIT = Entry(0.03, "of a cycle", "Cam edges farther from their shares do not pace a cycle", "(house)")
+SEAL_RHYTHM_TOLD = Entry(0.05, "of variance", "So much better explained, another rhythm is believed", "(house)")
+SEAL_INRUSH_S = Entry(0.6, "s", "After the starter engages: inrush and settling, without a crank signal", "(cp)")
+PRESSURE_PEAK_LEAST_BAR = Entry(1.0, "bar", "Lower peaks name no cylinder", "(cp) a sound one has several bar")
+PRESSURE_PEAKS_APART_S = Entry(0.05, "s", "No two compressions of a cylinder lie closer", "(house) 2400 rpm")
+
+# --- breathing ---------------------------------------------------------------------------------------------------
+PULSE_ODD_SHARE = Entry(0.22, "of pulse", "Healthy pulses differ by less", "(house) bench: 0.13")
+PULSE_ODD_CRANKCASE = Entry(2.0, "of pulse", "The same in the crankcase, where blow-by varies", "(house) bench: 1.3")
+PULSE_DELAY_MOST_DEG = Entry(60.0, "deg", "Longest delay of hose and pipe while cranking", "(cp) 40 ms at 250 rpm")
+PULSE_DELAY_U95_DEG = Entry(15.0, "deg", "How well the place of a pulse is known without delay", "(house) bench")
+PULSE_BLAMED = Entry(0.55, "", "Chance from which a cylinder is named as the odd one", "(house) more likely than not")
+PULSE_DOUBT = Entry(0.2, "", "Chance from which another cylinder is named beside it", "(house)")
+PULSE_RANDOM_MOST = Entry(0.25, "of pulse", "More from cycle to cycle is called random unevenness", "(house)")
+GAUGE_ZERO_U95_BAR = Entry(0.004, "bar", "Zero of a gauge that was zeroed at atmosphere", "(cp) 1 % of a small range")
+AMBIENT_UNKNOWN_U95_BAR = Entry(0.06, "bar", "Air pressure when nobody noted it", "(cp) weather and 300 m of height")
+EXHAUST_MEAN_MOST_BAR = Entry(0.03, "bar", "Mean exhaust pressure of a free exhaust while cranking", "(cp)")
+
 WEAK_CYLINDER_PRIOR = Entry(0.10, "", "A cylinder that does not seal, of engines in doubt", "(house) before seen")
 WEAK_BY_CHANCE = Entry(0.001, "", "However clear: a sound engine may still read weak, a plug or lead off", "(house)")
 DEAD_BANK_LEAST_DEG = Entry(40.0, "deg", "Cams closer to their place do not stop a bank from pressing", "(house) bench")

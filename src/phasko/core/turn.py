@@ -14,7 +14,7 @@ from phasko.core.pattern import PatternFit, fit_pattern, wrap_cycle, wrap_differ
 
 __all__ = ["CamPlace", "PieceTurn", "TurnSource", "resolve_turn"]
 
-TurnSource = Literal["cam", "coil"]
+TurnSource = Literal["cam", "coil", "cylinder_pressure"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -40,7 +40,8 @@ def _compression(found: CompressionResult | None) -> list[str]:
     if found is None:
         return []
     source = found.source.replace("_", " ")
-    lines = [f"  Compression by {source}: {found.events_per_cycle} of {found.expected_events} press per 720°"]
+    count = "?" if found.events_per_cycle is None else found.events_per_cycle
+    lines = [f"  Compression by {source}: {count} of {found.expected_events} press per 720°"]
     named = [c for c in found.cylinders if c.relative is not None and c.u95 is not None]
     if named:
         each = [f"{c.cylinder}: {100 * (c.relative or 0):.0f} ± {100 * (c.u95 or 0):.0f} % {c.state}" for c in named]

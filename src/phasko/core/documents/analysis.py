@@ -30,13 +30,16 @@ __all__ = [
     "IrregularityResult",
     "LearntCamResult",
     "LearntResult",
+    "ManifoldResult",
     "NextTest",
     "OffsetStepResult",
     "PhaserResult",
     "Problem",
     "Provenance",
     "ProvenanceCapture",
+    "PulseOddResult",
     "PulseResult",
+    "PulseSuspect",
     "SegmentResult",
     "SignalHealth",
     "Verdict",
@@ -273,9 +276,45 @@ class CylinderPressureResult(ResultPart):
     intake_pressure_bar: Number | None
 
 
+class PulseSuspect(ResultPart):
+    """Whose an odd pulse can be: the chance, and what that cylinder does."""
+
+    cylinder: int
+    chance: Number
+    words: str
+
+
+class PulseOddResult(ResultPart):
+    """A place that differs in every cycle, ``size`` of the usual pulse's height (upwards positive)."""
+
+    at_deg: Number
+    size: Number
+    u95: Number
+    suspects: list[PulseSuspect]
+
+
 class PulseResult(ResultPart):
+    """Breathing pulses of one channel. ``delay_s``: between the engine and the sensor. ``random_share``: how much
+    single cycles differ, in pulses, which is no cylinder."""
+
     role: str
     cylinders: list[CylinderRelative]
+    channel: str | None = None
+    odd: list[PulseOddResult] = Field(default_factory=list)
+    delay_s: Number | None = None
+    delay_u95_s: Number | None = None
+    random_share: Number | None = None
+    cycles: int = 0
+
+
+class ManifoldResult(ResultPart):
+    """Mean gauge pressure while cranking: of the intake (``sucks``, ``pushes``, ``neither``) or the exhaust."""
+
+    place: Literal["intake", "exhaust"]
+    channel: str
+    mean_bar: Number
+    u95_bar: Number
+    state: Literal["sucks", "pushes", "neither", "back_pressure", "free"]
 
 
 class PhaserResult(ResultPart):
@@ -315,6 +354,7 @@ class CaptureResult(ResultPart):
     ignition: list[IgnitionResult] = Field(default_factory=list)
     cylinder_pressure: list[CylinderPressureResult] = Field(default_factory=list)
     pulses: list[PulseResult] = Field(default_factory=list)
+    manifolds: list[ManifoldResult] = Field(default_factory=list)
     phasers: list[PhaserResult] = Field(default_factory=list)
     counts: list[CountResult] = Field(default_factory=list)
     irregularities: list[IrregularityResult] = Field(default_factory=list)

@@ -72,7 +72,11 @@ class ChannelDescription(DescriptionPart):
 
 
 class CaptureDescription(DescriptionPart):
-    """Describes one recording: state of the engine, marks a person set, and the role of every column."""
+    """Describes one recording: state of the engine, marks a person set, and the role of every column.
+
+    ``seal_from_s`` and ``seal_to_s``: the stretch to judge sealing from, where a person chose it. ``taken_out``: the
+    cylinder whose compression was taken out on purpose (its plug, say), to learn its place in the firing order.
+    """
 
     schema_: Literal["phasko.capture/1"] = Field(alias="schema")
     data: str = Field(min_length=1)
@@ -83,6 +87,9 @@ class CaptureDescription(DescriptionPart):
     symptom: Literal["present", "absent", "unknown"] = "unknown"
     interval_s: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     ambient_bar: Annotated[float, Field(gt=0.3, lt=1.5)] | None = None
+    seal_from_s: Finite | None = None
+    seal_to_s: Finite | None = None
+    taken_out: int | None = Field(default=None, ge=1)
     marks: list[Mark] = Field(default_factory=list)
     channels: list[ChannelDescription] = Field(min_length=1)
 
@@ -93,4 +100,6 @@ class CaptureDescription(DescriptionPart):
         columns = [channel.column for channel in self.channels]
         if len(set(columns)) != len(columns):
             raise ValueError("channels name a column twice")
+        if self.seal_from_s is not None and self.seal_to_s is not None and self.seal_to_s <= self.seal_from_s:
+            raise ValueError("seal_to_s must lie after seal_from_s")
         return self

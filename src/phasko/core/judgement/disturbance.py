@@ -44,13 +44,13 @@ def disturbances(captures: Sequence[CaptureMeasurement], profile: EngineProfile)
 def _dead(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturbance]:
     """Signals that are not there at all although others of the same capture show that the engine turned."""
     found = []
-    if capture.usable:
+    if capture.turned:
         for cam_id in capture.silent_cams:
             words = f"{_cam_words(cam_id, profile)} gives no pulses although the crank turns"
             found.append(Disturbance("cam_sensor_fault", cam_id, words))
     if any(problem.code == "no_crank_signal" for problem in capture.problems):
         hooked = {channel.description.cam for channel in capture.recording.with_role("cam")}
-        if capture.usable or hooked - set(capture.silent_cams):
+        if capture.turned or hooked - set(capture.silent_cams):
             words = "The crank signal is flat although the engine turns"
             found.append(Disturbance("crank_sensor_fault", None, words))
     return found

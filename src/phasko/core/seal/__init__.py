@@ -6,6 +6,7 @@ from phasko.core.seal.cycle_signal import CrankingCycles, cranking_cycles
 from phasko.core.seal.seal_result import compression_result
 from phasko.core.seal.seal_view import SealView, seal_view
 from phasko.core.seal.separation import Separation, separate
+from phasko.core.seal.without_crank import compression_without_crank
 
 __all__ = [
     "Compression",
@@ -15,6 +16,7 @@ __all__ = [
     "Separation",
     "blind_spots",
     "compression_result",
+    "compression_without_crank",
     "cranking_cycles",
     "measure_compression",
     "seal_problems",

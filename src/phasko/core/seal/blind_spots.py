@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.capture import Role
 from phasko.core.documents.engine import EngineProfile
@@ -104,6 +106,8 @@ def count_words(compression: Compression, engine: EngineProfile) -> str | None:
     """What a count that is too small means, or a whole bank that presses less; ``None`` where as many press as there
     are cylinders, and no bank stands out."""
     seen, expected = compression.events_per_cycle, compression.expected_events
+    if seen is None:
+        return _even_words(compression, engine)
     low = dead_bank((*compression.dead, *compression.weak), engine)
     if seen >= expected:
         if low is None:
@@ -117,6 +121,17 @@ def count_words(compression: Compression, engine: EngineProfile) -> str | None:
     if 2 * seen == expected and _every_second(compression.dead, order):
         return f"{count}: every second one in firing order is missing, which sounds even."
     return f"{count}."
+
+
+def _even_words(compression: Compression, engine: EngineProfile) -> str:
+    """What humps without anything to count them against leave open."""
+    rpm = float(np.mean([c.mean_rpm for c in compression.cycles.cycles]))
+    every = f"{engine.cylinders} of {engine.cylinders} cylinders at {rpm:.0f} rpm"
+    half = f", or every second one at {2 * rpm:.0f} rpm" if engine.cylinders % 2 == 0 else ""
+    return (
+        f"Nothing counts the humps per 720 degrees: they are {every}{half}. That a bank, or every second cylinder, "
+        "does not press cannot be excluded; hook up a coil, a cam or the crank as well."
+    )
 
 
 def dead_bank(dead: Sequence[int], engine: EngineProfile) -> int | None:

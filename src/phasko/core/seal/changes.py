@@ -37,12 +37,13 @@ def seal_changes(compression: Compression) -> tuple[SealChange, ...]:
     ``SEAL_CHANGE_LEAST`` apart and six times what the cycles scatter within them. Else cycles that fall below the
     cylinder's own median by as much: one is noise and only listed, more are an intermittent seal.
     """
-    cycles = compression.cycles.cycles
-    if compression.identified_by is None or len(cycles) < 4:
+    if compression.identified_by is None:
         return ()
     source = min(compression.sources, key=lambda s: float(np.median(s.u95)))
     values = _relative(source)
-    times = [0.5 * (c.from_s + c.to_s) for c in cycles][: len(values)]
+    if len(values) < 4:
+        return ()
+    times = [0.5 * (c.from_s + c.to_s) for c in source.cycles][: len(values)]
     order = [c.cylinder for c in compression.cylinders]
     found = [_of_cylinder(order[i], values[:, i], times) for i in range(len(order))]
     return tuple(change for change in found if change is not None)

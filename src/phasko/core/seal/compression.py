@@ -16,12 +16,22 @@ from phasko.core.cycles import Cycle
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.measurement import combine_u95
 from phasko.core.recording import Channel, Recording
-from phasko.core.seal.cycle_signal import CrankingCycles, cranking_cycles
+from phasko.core.seal.cycle_signal import STEPS, CrankingCycles, chosen_span, cranking_cycles
 from phasko.core.seal.separation import Coupling, Separation, separate
 from phasko.core.segments import Segment
 from phasko.core.turn import PieceTurn
 
-__all__ = ["Compression", "CylinderSeal", "SealSource", "SealState", "SourceSeal", "measure_compression"]
+__all__ = [
+    "Compression",
+    "CylinderSeal",
+    "SealSource",
+    "SealState",
+    "SourceSeal",
+    "best_explained",
+    "joined",
+    "measure_compression",
+    "starter_sources",
+]
 
 Floats = NDArray[np.float64]
 SealSource = Literal["starter_current", "battery_voltage", "crank_speed"]
@@ -40,7 +50,8 @@ class CylinderSeal:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SourceSeal:
-    """What one source alone says; ``signal`` is its mean settled cycle, ``events`` the cylinders seen to press."""
+    """What one source alone says, from these ``cycles``; ``signal`` is its mean settled cycle, ``events`` the cylinders
+    seen to press."""
 
     source: SealSource
     channel: str
@@ -50,17 +61,19 @@ class SourceSeal:
     events: int
     signal: Floats
     unit: str
+    cycles: tuple[Cycle, ...]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Compression:
-    """All sources and their joint answer. ``identified_by``: ``cam``, or ``firing`` where the humps themselves fit in
-    one turn only (an odd number of cylinders, uneven firing); ``None`` where nothing tells the two turns of a cycle
-    apart: cylinders then have no names, and the pressures are only counted. ``disagree``: sources that differ by more
-    than they may."""
+    """All sources and their joint answer. ``identified_by``: ``cam``, ``coil``, ``cylinder_pressure``, or ``firing``
+    where the humps themselves fit in one turn only (an odd number of cylinders, uneven firing); ``None`` where nothing
+    tells the two turns of a cycle apart: cylinders then have no names, and the pressures are only counted.
+    ``events_per_cycle`` is ``None`` where not even the length of a cycle is known. ``disagree``: sources that differ by
+    more than they may."""
 
     source: SealSource
-    events_per_cycle: int
+    events_per_cycle: int | None
     expected_events: int
     identified_by: str | None
     cylinders: tuple[CylinderSeal, ...]
@@ -87,33 +100,37 @@ def measure_compression(
 ) -> Compression | None:
     """Relative compression while cranking; ``None`` without settled cranking cycles, without the wheel's index, or
     where no source carries it."""
-    settled = cranking_cycles(pieces, cycles, segments) if clock.index_known else None
+    settled = cranking_cycles(pieces, cycles, segments, chosen_span(recording)) if clock.index_known else None
     if settled is None:
         return None
     identified_by: str | None = pieces[0].source if all(turn.source is not None for turn in pieces) else None
     sources = _sources(recording, settled, engine)
     if identified_by is None:
-        other = _sources(recording, settled.a_turn_on(), engine)
-        first, second = _explained(sources), _explained(other)
+        other = _sources(recording, settled.turned(STEPS // 2), engine)
+        first, second = best_explained(sources), best_explained(other)
         if max(first, second) > numbers.SEAL_TURN_LEAST.value and abs(first - second) > numbers.SEAL_TURN_TOLD.value:
             identified_by = "firing"
             if second > first:
-                sources, settled = other, settled.a_turn_on()
+                sources, settled = other, settled.turned(STEPS // 2)
+    return joined(sources, settled, engine, identified_by)
+
+
+def joined(
+    sources: Sequence[SourceSeal], settled: CrankingCycles, engine: EngineProfile, identified_by: str | None
+) -> Compression | None:
+    """The joint answer of sources that were read from the same cycles; ``None`` without any."""
     if not sources:
         return None
     relative, u95, disagree = _together(sources, engine)
-    named = identified_by is not None
-    order = sorted(engine.firing_tdc_deg)
     cylinders = tuple(
-        CylinderSeal(c, float(r), float(u), _state(float(r), float(u)))
-        if named
-        else CylinderSeal(c, None, None, "unknown")
-        for c, r, u in zip(order, relative, u95, strict=True)
+        CylinderSeal(c, None, None, "unknown")
+        if identified_by is None
+        else CylinderSeal(c, float(r), float(u), _state(float(r), float(u)))
+        for c, r, u in zip(sorted(engine.firing_tdc_deg), relative, u95, strict=True)
     )
-    events = int(np.count_nonzero(relative >= numbers.SEAL_DEAD_BELOW.value))
     return Compression(
         sources[0].source,
-        events,
+        int(np.count_nonzero(relative >= numbers.SEAL_DEAD_BELOW.value)),
         engine.cylinders,
         identified_by,
         cylinders,
@@ -125,13 +142,20 @@ def measure_compression(
 
 def _sources(recording: Recording, settled: CrankingCycles, engine: EngineProfile) -> list[SourceSeal]:
     """Every source that carries humps, the starter's first."""
-    found = [_source(name, channel, recording, settled, engine) for name, channel in _channels(recording)]
+    found = starter_sources(recording, settled, engine)
     if _fine_enough(engine):
-        found.append(_read("crank_speed", "", settled.speed_rad_s, "speed", settled, engine, "rad/s"))
+        speed = _read("crank_speed", "", settled.speed_rad_s, "speed", settled, engine, "rad/s")
+        found += [] if speed is None else [speed]
+    return found
+
+
+def starter_sources(recording: Recording, settled: CrankingCycles, engine: EngineProfile) -> list[SourceSeal]:
+    """What the starter's current and the battery's voltage show of the cylinders in these cycles."""
+    found = [_source(name, channel, recording, settled, engine) for name, channel in _channels(recording)]
     return [s for s in found if s is not None]
 
 
-def _explained(sources: Sequence[SourceSeal]) -> float:
+def best_explained(sources: Sequence[SourceSeal]) -> float:
     """How well the best source is explained; an uneven or odd firing order fits in one of the two turns only."""
     return max((s.separation.explained for s in sources), default=0.0)
 
@@ -152,8 +176,11 @@ def _source(
     name: SealSource, channel: Channel, recording: Recording, settled: CrankingCycles, engine: EngineProfile
 ) -> SourceSeal | None:
     signal = settled.signal(channel.samples, recording.start_s, recording.interval_s)
+    whole = np.asarray(np.isfinite(signal).all(axis=1), dtype=np.bool_)
+    if np.count_nonzero(whole) < numbers.SEAL_CYCLES_LEAST.value:
+        return None
     coupling: Coupling = "ac" if channel.description.coupling == "ac" else "dc"
-    return _read(name, channel.name, signal, coupling, settled, engine, channel.unit)
+    return _read(name, channel.name, signal[whole], coupling, settled.only(whole), engine, channel.unit)
 
 
 def _read(
@@ -172,9 +199,9 @@ def _read(
     if usual <= 0:
         return None
     relative = parted.pressures / usual
-    u95 = _u95(relative, parted.errors / usual, parted.dof, name, engine)
+    u95 = np.hypot(_u95(relative, parted.errors / usual, parted.dof, name, engine), settled.pace_u95)
     events = int(np.count_nonzero(relative >= numbers.SEAL_DEAD_BELOW.value))
-    return SourceSeal(name, channel, parted, relative, u95, events, signal.mean(axis=0), unit)
+    return SourceSeal(name, channel, parted, relative, u95, events, signal.mean(axis=0), unit, settled.cycles)
 
 
 def _healthy_median(pressures: Floats) -> float:
@@ -194,8 +221,8 @@ def _u95(relative: Floats, errors: Floats, dof: int, name: SealSource, engine: E
     lack_before = np.array([lack[order.index(before[c])] for c in order])
     bent = numbers.SEAL_BENT_U95.value * 4.0 * lack * (1.0 - lack)
     beside = numbers.SEAL_BESIDE_U95.value * lack_before * (0.0 if name == "crank_speed" else 1.0)
-    # No cylinder presses much more than the healthy ones: what is seen beyond that is error.
-    beyond = np.maximum(relative - numbers.SEAL_MOST.value, 0.0)
+    # No cylinder presses much more than the healthy ones, or less than nothing: what is seen beyond that is error.
+    beyond = np.maximum(relative - numbers.SEAL_MOST.value, 0.0) + np.maximum(-relative, 0.0)
     model = np.sqrt(base**2 + bent**2 + beside**2 + beyond**2)
     scatter = np.array([combine_u95([(float(e), float(dof))]) for e in errors])
     return np.asarray(np.hypot(model, scatter))

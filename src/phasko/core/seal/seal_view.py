@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core import numbers
@@ -63,7 +64,7 @@ class SealView(ViewPart):
     """``bars`` and ``tdcs`` are in firing order; ``named``: whether cylinders have names at all."""
 
     finding: Finding
-    count: int
+    count: int | None
     expected: int
     named: bool
     identified_by: str | None
@@ -161,14 +162,24 @@ def _sparks(firings: Sequence[CoilFiring], engine: EngineProfile, origin_deg: fl
     return found
 
 
-_BY = {"cam": "the cam pattern", "firing": "the firing order itself", "coil": "a coil that fires once per cycle"}
+_BY = {
+    "cam": "the cam pattern",
+    "firing": "the firing order itself",
+    "coil": "a coil that fires once per cycle",
+    "cylinder_pressure": "the pressure in a cylinder",
+}
 
 
 def seal_finding(compression: Compression, engine: EngineProfile) -> Finding:
     """The measurement in a plain sentence; what it means for the seal is left to the call."""
-    count = f"{compression.events_per_cycle} of {compression.expected_events}"
     used = len(compression.cycles.cycles)
     detail = f"Mean of {used} settled cycles, {compression.cycles.left_out} left out"
+    if compression.events_per_cycle is None:
+        fewer = int(np.count_nonzero(compression.sources[0].relative < numbers.SEAL_WEAK_BELOW.value))
+        rhythm = f"{fewer} of every {compression.expected_events} humps are low" if fewer else "An even rhythm"
+        text = f"{rhythm}, but nothing to count against: how many cylinders press is not known"
+        return Finding(text=text, emphasis=None, detail=f"{detail}. {count_words(compression, engine)}")
+    count = f"{compression.events_per_cycle} of {compression.expected_events}"
     if compression.identified_by is None:
         text = f"{count} cylinders press per 720°; which is which is not known"
         return Finding(text=text, emphasis=count, detail=f"{detail}. No signal tells the two turns of a cycle apart.")
