@@ -26,7 +26,7 @@ class ValveCorner:
     """A stand-in for valve corners felt in the cylinder pressure: it sees the valves and no signal wheel."""
 
     name: str = "valve_corner"
-    rests_on_signals: bool = False
+    opens_covers: bool = True
 
     def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
         return ()

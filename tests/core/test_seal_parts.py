@@ -185,7 +185,7 @@ def made(
     parted = Separation(values, 0.01 * values, 20, 0.97, 2.0, turned, np.zeros(STEPS), spread)
     events = int(np.count_nonzero(values >= 0.25))
     one = SourceSeal(
-        source, "c3", parted, values, np.full(values.size, 0.06), events, np.zeros(STEPS), "A", cycles.cycles
+        source, "c3", parted, values, np.full(values.size, 0.06), events, np.zeros(STEPS), "A", cycles.cycles, 1.0
     )
     found: list[SealState] = states or ["dead" if v < 0.25 else "weak" if v < 0.9 else "good" for v in relative]
     seals = tuple(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from phasko import __version__
 from phasko.core import numbers
@@ -17,6 +17,7 @@ from phasko.core.documents.analysis import (
     CrankResult,
     Provenance,
     ProvenanceCapture,
+    RoadTestResult,
     SegmentResult,
 )
 from phasko.core.documents.engine import EngineProfile
@@ -26,12 +27,21 @@ from phasko.core.ignition import ignition_results
 from phasko.core.judgement import call
 from phasko.core.learnt_result import learnt_result
 from phasko.core.measure import CaptureMeasurement, measure_capture
+from phasko.core.observations import Observation, look_results
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, KnownGood, references_from
-from phasko.core.seal import compression_result
+from phasko.core.seal import SealSize, compression_result, overall_problems, overall_size, seal_size
 from phasko.core.segments import SegmentKind
 
-__all__ = ["HashedCapture", "analyse_job", "known_good", "result_document"]
+__all__ = ["Beside", "HashedCapture", "analyse_job", "known_good", "result_document"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Beside:
+    """What a job knows besides its captures: looked at and listened to, driven."""
+
+    looks: tuple[Observation, ...] = ()
+    roads: tuple[RoadTestResult, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -44,18 +54,32 @@ class HashedCapture:
 
 def known_good(
     recordings: Sequence[Recording], profile: EngineProfile
-) -> Mapping[tuple[str, SegmentKind], CamReference]:
-    """What known good captures of the same engine type say about its cams."""
+) -> tuple[Mapping[tuple[str, SegmentKind], CamReference], tuple[SealSize, ...]]:
+    """What known good captures of the same engine type say about its cams, and how hard its cylinders press."""
+    measured = [measure_capture(recording, profile) for recording in recordings]
     good = [
         KnownGood(reading.cam.id, reading.segment, tuple(reading.relative.statistics.edge_means.tolist()))
-        for recording in recordings
-        for reading in measure_capture(recording, profile).cams
+        for capture in measured
+        for reading in capture.cams
         if reading.relative is not None
         and reading.ambiguous_modulo_deg is None
         and reading.reference.source == "profile"
         and not reading.exchanged
     ]
-    return references_from(good, profile)
+    sizes = [seal_size(one.compression, one.recording) for one in measured if one.compression is not None]
+    return references_from(good, profile), tuple(size for size in sizes if size is not None)
+
+
+def with_size(capture: CaptureMeasurement, references: Sequence[SealSize]) -> CaptureMeasurement:
+    """The capture with its overall compression against that of known good ones, and what is said about it."""
+    if capture.compression is None or not references:
+        return capture
+    own = seal_size(capture.compression, capture.recording)
+    overall = None if own is None else overall_size(own, references)
+    if overall is None:
+        return capture
+    problems = (*capture.problems, *overall_problems(overall))
+    return replace(capture, compression=replace(capture.compression, overall=overall), problems=problems)
 
 
 def analyse_job(
@@ -63,21 +87,30 @@ def analyse_job(
     profile: EngineProfile,
     engine_sha256: str,
     references: Sequence[Recording] = (),
+    beside: Beside | None = None,
 ) -> Analysis:
-    """Measures each capture, against known good ``references`` where there are any, and makes one call from all."""
-    good = known_good(references, profile)
-    measured = [measure_capture(capture.recording, profile, good) for capture in captures]
-    return result_document(measured, profile, [capture.sha256 for capture in captures], engine_sha256)
+    """Measures each capture, against known good ``references`` where there are any, and makes one call from all and
+    what was seen and driven ``beside``."""
+    good, sizes = known_good(references, profile)
+    measured = [with_size(measure_capture(capture.recording, profile, good), sizes) for capture in captures]
+    return result_document(measured, profile, [capture.sha256 for capture in captures], engine_sha256, beside)
 
 
 def result_document(
-    measured: Sequence[CaptureMeasurement], profile: EngineProfile, sha256s: Sequence[str], engine_sha256: str
+    measured: Sequence[CaptureMeasurement],
+    profile: EngineProfile,
+    sha256s: Sequence[str],
+    engine_sha256: str,
+    beside: Beside | None = None,
 ) -> Analysis:
     """The result document of captures that are measured already."""
     files = [capture.recording.file for capture in measured]
+    beside = beside or Beside()
     return Analysis(
         captures=[_capture_result(capture) for capture in measured],
-        verdict=call(measured, profile),
+        verdict=call(measured, profile, beside.looks, beside.roads),
+        road_tests=list(beside.roads),
+        looks=look_results(beside.looks),
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,

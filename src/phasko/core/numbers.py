@@ -92,6 +92,15 @@ SEAL_INRUSH_S = Entry(0.6, "s", "After the starter engages: inrush and settling,
 PRESSURE_PEAK_LEAST_BAR = Entry(1.0, "bar", "Lower peaks name no cylinder", "(cp) a sound one has several bar")
 PRESSURE_PEAKS_APART_S = Entry(0.05, "s", "No two compressions of a cylinder lie closer", "(house) 2400 rpm")
 
+OVERALL_HEALTHY_SD = Entry(0.04, "of healthy", "Spread of healthy engines of one kind in cranking pressure", "(cp)")
+OVERALL_SPEED_SHARE = Entry(0.3, "", "Half width per share of difference in cranking speed", "(house) bench: 0.15")
+OVERALL_THROTTLE_U95 = Entry(0.15, "of healthy", "Open against closed throttle, not corrected", "(cp)")
+OVERALL_THROTTLE_UNKNOWN_U95 = Entry(0.12, "of healthy", "Throttle not noted", "(house)")
+OVERALL_STARTER_U95 = Entry(
+    0.2, "of healthy", "Battery and cables of another day, by the current alone", "(house) bench"
+)
+OVERALL_OPEN_SD = Entry(0.2, "of healthy", "What something else does to all cylinders", "(house)")
+
 # --- breathing ---------------------------------------------------------------------------------------------------
 PULSE_ODD_SHARE = Entry(0.22, "of pulse", "Healthy pulses differ by less", "(house) bench: 0.13")
 PULSE_ODD_CRANKCASE = Entry(2.0, "of pulse", "The same in the crankcase, where blow-by varies", "(house) bench: 1.3")
@@ -103,6 +112,40 @@ PULSE_RANDOM_MOST = Entry(0.25, "of pulse", "More from cycle to cycle is called 
 GAUGE_ZERO_U95_BAR = Entry(0.004, "bar", "Zero of a gauge that was zeroed at atmosphere", "(cp) 1 % of a small range")
 AMBIENT_UNKNOWN_U95_BAR = Entry(0.06, "bar", "Air pressure when nobody noted it", "(cp) weather and 300 m of height")
 EXHAUST_MEAN_MOST_BAR = Entry(0.03, "bar", "Mean exhaust pressure of a free exhaust while cranking", "(cp)")
+
+# --- road test ---------------------------------------------------------------------------------------------------
+ROAD_THROTTLE_LEAST_PERCENT = Entry(70.0, "%", "A throttle that never opens further was not full", "(cp)")
+ROAD_RPM_LEAST = Entry(1500.0, "rpm", "Full throttle counts from this speed on", "(cp) low gear, pulling")
+ROAD_LASTS_S = Entry(0.5, "s", "Full throttle has to last", "(cp) meters lag")
+ROAD_LOAD_LOW_PERCENT = Entry(70.0, "%", "Less peak calculated load is suspect (air-flow meter cars)", "(cp)")
+ROAD_LOAD_GOOD_PERCENT = Entry(75.0, "%", "From here peak calculated load is good", "(cp)")
+ROAD_LOAD_U95_PERCENT = Entry(3.0, "%", "How well a control unit's load is known", "(house)")
+ROAD_EFFICIENCY_LEAST = Entry(0.75, "", "Less volumetric efficiency at its best speed is suspect", "(cp) 0.75 to 0.95")
+ROAD_METER_U95 = Entry(0.05, "of air", "Error of an air-flow meter", "(cp)")
+ROAD_TRIM_MOST_PERCENT = Entry(10.0, "%", "Trims within this are normal", "(cp)")
+ROAD_DROP_MOST_KPA = Entry(8.0, "kPa", "More under the outside at full throttle is a blocked intake", "(cp) 2 to 5 kPa")
+ROAD_BOOST_KPA = Entry(5.0, "kPa", "More over the outside: the engine is charged", "(house)")
+ROAD_OUTSIDE_KPA = Entry(99.0, "kPa", "Air pressure where none is logged", "(house) sea level to 350 m")
+ROAD_INTAKE_C = Entry(25.0, "degC", "Intake air where none is logged", "(house)")
+ROAD_WARM_C = Entry(70.0, "degC", "Coolant of a warm engine", "(cp)")
+ROAD_BY_CHANCE = Entry(0.02, "", "Chance that a road test finds a sound engine breathing badly", "(house)")
+
+# --- other faults that leave the timing as it is -------------------------------------------------------------------
+VALVE_TRAIN_PRIOR = Entry(0.05, "", "A lobe, clearance, spring or valve of one cylinder, once it shows", "(cp)")
+EXHAUST_RESTRICTED_PRIOR = Entry(0.03, "", "A blocked exhaust, once breathing is poor", "(cp)")
+INTAKE_RESTRICTED_PRIOR = Entry(0.03, "", "A blocked intake, once breathing is poor", "(cp)")
+IGNITION_MISTIMED_PRIOR = Entry(0.04, "", "Spark at the wrong time, once it is measured there", "(cp)")
+SPARK_OUT_BY_CHANCE = Entry(0.01, "", "Chance that a sound engine sparks outside its window", "(house) odd maps")
+PULSE_BY_CHANCE = Entry(0.01, "", "Chance that a sound engine's pulse is odd once per cycle", "(house)")
+PUSH_BY_CHANCE = Entry(0.01, "", "Chance that an engine in time pushes at the throttle", "(cp) strong evidence")
+BACK_PRESSURE_BY_CHANCE = Entry(0.02, "", "Chance that a free exhaust shows pressure while cranking", "(house)")
+
+# --- what is seen and heard ----------------------------------------------------------------------------------------
+LOOK_SEEN_DEG = Entry(4.0, "deg", "Displacement that a careful look at marks shows, two degrees at the cam", "(cp)")
+PUSH_BACK_LEAST_DEG = Entry(20.0, "deg", "Valves this far out make an engine push back", "(cp) a pitch or more")
+OUT_OF_STEP_DEG = Entry(9.0, "deg", "Signals further apart may make a control unit withhold spark", "(cp)")
+GAUGE_LOW_SHARE = Entry(0.75, "of highest", "A lower gauge reading is low", "(cp) three quarters of the highest")
+LEAK_DOWN_MOST_PERCENT = Entry(20.0, "%", "More leak-down is a leak", "(cp)")
 
 WEAK_CYLINDER_PRIOR = Entry(0.10, "", "A cylinder that does not seal, of engines in doubt", "(house) before seen")
 WEAK_BY_CHANCE = Entry(0.001, "", "However clear: a sound engine may still read weak, a plug or lead off", "(house)")
@@ -245,6 +288,11 @@ MINUTES_PRESSURE = Entry(25.0, "min", "Pressure capture in one cylinder with the
 MINUTES_SWEEP = Entry(8.0, "min", "Drive the phaser and watch the cam sweep", "(cp)")
 MINUTES_TENSIONER = Entry(15.0, "min", "Tensioner travel through its opening or with a dummy plunger", "(cp)")
 MINUTES_WIGGLE = Entry(8.0, "min", "Wiggle and warm a sensor and its wiring while watching the signal", "(cp)")
+MINUTES_LEAK_DOWN = Entry(15.0, "min", "Leak-down of one cylinder", "(cp)")
+MINUTES_VALVE_LOOK = Entry(12.0, "min", "Watch one cylinder's valves move", "(cp)")
+MINUTES_EXHAUST_OPENED = Entry(10.0, "min", "A sensor out before the catalyst, and try", "(cp)")
+MINUTES_INTAKE_OPENED = Entry(4.0, "min", "Air filter and duct off, and try", "(cp)")
+MINUTES_SPARK_TURNED = Entry(8.0, "min", "Distributor turned or coil swapped while the spark is watched", "(cp)")
 LOOK_RELIABILITY = Entry(0.95, "", "Chance that a careful look shows what is there", "(cp)")
 NEXT_TEST_LEAST_BITS = Entry(0.03, "bit", "A test expected to tell less is not proposed", "(house)")
 

@@ -30,9 +30,11 @@ __all__ = [
     "IrregularityResult",
     "LearntCamResult",
     "LearntResult",
+    "LookResult",
     "ManifoldResult",
     "NextTest",
     "OffsetStepResult",
+    "OverallSealResult",
     "PhaserResult",
     "Problem",
     "Provenance",
@@ -40,6 +42,8 @@ __all__ = [
     "PulseOddResult",
     "PulseResult",
     "PulseSuspect",
+    "RoadLimit",
+    "RoadTestResult",
     "SegmentResult",
     "SignalHealth",
     "Verdict",
@@ -231,6 +235,15 @@ class CompressionSourceResult(ResultPart):
     u95: list[Number]
 
 
+class OverallSealResult(ResultPart):
+    """All cylinders together over known good captures of the kind."""
+
+    relative: Number
+    u95: Number
+    references: int
+    source: str
+
+
 class CompressionResult(ResultPart):
     """Joint answer of all sources; ``relative`` and ``u95`` of a source are in order of cylinder numbers."""
 
@@ -245,6 +258,7 @@ class CompressionResult(ResultPart):
     settled_from_s: Number | None = None
     settled_to_s: Number | None = None
     blind_spots: list[str] = Field(default_factory=list)
+    overall: OverallSealResult | None = None
 
 
 class IgnitionResult(ResultPart):
@@ -315,6 +329,51 @@ class ManifoldResult(ResultPart):
     mean_bar: Number
     u95_bar: Number
     state: Literal["sucks", "pushes", "neither", "back_pressure", "free"]
+
+
+class RoadLimit(ResultPart):
+    """A limit that a road test is judged by, and its origin."""
+
+    words: str
+    value: Number
+    unit: str
+    source: str
+
+
+class RoadTestResult(ResultPart):
+    """A scan tool's log of a drive. ``state``: ``breathes``; ``breathing`` (too little air, trims normal),
+    ``intake_restricted``, ``air_flow_meter``; ``low`` without trims to part them; ``unknown``."""
+
+    name: str
+    duration_s: Number
+    moments: int
+    full_throttle_s: Number
+    peak_load_percent: Number | None
+    peak_load_u95_percent: Number | None
+    peak_load_rpm: Number | None
+    volumetric_efficiency: Number | None
+    volumetric_efficiency_u95: Number | None
+    volumetric_efficiency_rpm: Number | None
+    trims_percent: Number | None
+    trims_u95_percent: Number | None
+    manifold_drop_kpa: Number | None
+    boosted: bool
+    state: Literal["breathes", "breathing", "intake_restricted", "air_flow_meter", "low", "unknown"]
+    text: str
+    missing: list[str]
+    notes: list[str]
+    limits: list[RoadLimit]
+
+
+class LookResult(ResultPart):
+    """Something seen, heard or read off a gauge, with its weight in words."""
+
+    question: str
+    title: str
+    answer: str
+    cylinder: int | None
+    weight: str
+    note: str
 
 
 class PhaserResult(ResultPart):
@@ -426,5 +485,7 @@ class Analysis(ResultPart):
     captures: list[CaptureResult]
     verdict: Verdict
     provenance: Provenance
+    road_tests: list[RoadTestResult] = Field(default_factory=list)
+    looks: list[LookResult] = Field(default_factory=list)
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

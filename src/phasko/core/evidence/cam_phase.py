@@ -18,7 +18,7 @@ __all__ = ["CamPhase"]
 
 class CamPhase:
     name = "cam_phase"
-    rests_on_signals = True
+    opens_covers = False
 
     def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
         """Offsets in the wheel frame. They share the index's error, their target's error in every capture, and how

@@ -20,7 +20,7 @@ __all__ = ["EdgeSpacing"]
 
 class EdgeSpacing:
     name = "edge_spacing"
-    rests_on_signals = True
+    opens_covers = False
 
     def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
         """Orthonormal contrasts of each cam's edge means: n edges give n-1 values that no offset can change. A wheel

@@ -40,14 +40,14 @@ class Prediction:
 class EvidenceKind(Protocol):
     """One kind of evidence: a file in this folder, listed once in its ``__init__``.
 
-    ``rests_on_signals`` is true for everything that only knows the signal wheels and their reference: such a kind
-    can never be the second kind that opens the covers.
+    ``opens_covers`` is false for everything that only knows the signal wheels and their reference, and for
+    compression, which never proves a jump: such a kind can never be the second kind that opens the covers.
     """
 
     @property
     def name(self) -> str: ...
     @property
-    def rests_on_signals(self) -> bool: ...
+    def opens_covers(self) -> bool: ...
     def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
         """The values of all captures of the job."""
         ...

@@ -1,5 +1,6 @@
 """Every explanation the call chooses between; a new one is one file and one line here."""
 
+from phasko.core.faults.breathing_faults import ExhaustRestricted, IgnitionMistimed, IntakeRestricted
 from phasko.core.faults.cam_signal_shifted import CamSignalShifted
 from phasko.core.faults.cam_slipped import CamSlipped
 from phasko.core.faults.chain_jumped import ChainJumped
@@ -11,9 +12,10 @@ from phasko.core.faults.reference_wrong import ReferenceWrong
 from phasko.core.faults.sensor_faults import CamSensorFault, CrankSensorFault, InducedPulses
 from phasko.core.faults.something_else import SomethingElse
 from phasko.core.faults.state import Branch, EngineState, Explanation, Place
+from phasko.core.faults.valve_train import ValveTrain
 from phasko.core.faults.weak_cylinder import SEVERAL, WeakCylinder
 
-__all__ = ["EXPLANATIONS", "SEVERAL", "SIGNAL_FAULTS", "Branch", "EngineState", "Explanation", "Place"]
+__all__ = ["EXPLANATIONS", "FAULTS_IN_TIME", "SEVERAL", "Branch", "EngineState", "Explanation", "Place"]
 
 EXPLANATIONS: tuple[Explanation, ...] = (
     NoFault(),
@@ -27,5 +29,17 @@ EXPLANATIONS: tuple[Explanation, ...] = (
     SomethingElse(),
 )
 
-SIGNAL_FAULTS: tuple[Explanation, ...] = (CamSensorFault(), CrankSensorFault(), InducedPulses(), WeakCylinder())
-"""Considered as soon as a signal is disturbed or a cylinder is weak; they leave the timing as it should be."""
+FAULTS_IN_TIME: tuple[Explanation, ...] = (
+    CamSensorFault(),
+    CrankSensorFault(),
+    InducedPulses(),
+    WeakCylinder(),
+    ValveTrain(),
+    ExhaustRestricted(),
+    IntakeRestricted(),
+    IgnitionMistimed(),
+)
+"""Considered as soon as something other than the timing is not as in a sound engine; they leave it as it should be."""
+
+SENSOR_FAULTS = ("cam_sensor_fault", "crank_sensor_fault", "induced_pulses")
+"""Of these, the ones that leave nothing else to be said: a signal that is not there measures nothing."""

@@ -1,5 +1,6 @@
-"""Disturbances and what they speak for: lost pulses for a sensor or its wiring, added ones for induction, cylinders
-that press too little for their seal, or for the cams of their bank."""
+"""What is not as in a sound engine, beside the cams' places, and what it speaks for: lost pulses for a sensor or its
+wiring, added ones for induction, cylinders that press too little for their seal or for the cams of their bank, odd
+breathing for a valve, a blocked way or valves far out of time, a spark outside its window for the ignition."""
 
 from __future__ import annotations
 
@@ -10,34 +11,51 @@ from dataclasses import dataclass
 from scipy.special import ndtr
 
 from phasko.core import numbers
-from phasko.core.documents.analysis import FaultName
+from phasko.core.breathing import odd_words
+from phasko.core.documents.analysis import FaultName, RoadTestResult
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.faults import SEVERAL, Branch
 from phasko.core.measure import CaptureMeasurement
 from phasko.core.measurement import NORMAL_95
 from phasko.core.words import cam_name
 
-__all__ = ["Disturbance", "disturbances", "log_chance"]
+__all__ = ["Disturbance", "could_show", "disturbances", "explains", "log_chance"]
 
 
 @dataclass(frozen=True, slots=True)
 class Disturbance:
     """What is not as in a sound engine: the fault that explains it, of which cam or cylinders, the measurement in
-    words, and the chance that a sound engine shows it."""
+    words, and the chance that a sound engine shows it. ``also`` explain it too, and so do valves that are out of time
+    by ``valves_deg``. Two of one fault, cam and ``kind`` are one: another capture of it is no new witness."""
 
     fault: FaultName
     cam: str | None
     words: str
     cylinders: tuple[int, ...] = ()
     chance: float = numbers.DISTURBED_BY_CHANCE.value
+    also: tuple[FaultName, ...] = ()
+    valves_deg: float | None = None
+    kind: str = ""
 
 
-def disturbances(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Disturbance, ...]:
+def disturbances(
+    captures: Sequence[CaptureMeasurement], profile: EngineProfile, roads: Sequence[RoadTestResult] = ()
+) -> tuple[Disturbance, ...]:
     """What repeats or lasts; one or two odd pulses in a capture are noise, which is listed but speaks for nothing."""
-    found: dict[tuple[str, str | None], Disturbance] = {}
+    found: dict[tuple[str, str | None, str], Disturbance] = {}
     for capture in captures:
-        for one in (*_dead(capture, profile), *_pulses(capture, profile), *_unsealed(capture)):
-            found.setdefault((one.fault, one.cam), one)
+        every = (
+            *_dead(capture, profile),
+            *_pulses(capture, profile),
+            *_unsealed(capture),
+            *_odd_breathing(capture),
+            *_manifolds(capture),
+            *_sparks(capture, profile),
+        )
+        for one in every:
+            found.setdefault((one.fault, one.cam, one.kind), one)
+    for one in _roads(roads):
+        found.setdefault((one.fault, one.cam, one.kind), one)
     return tuple(found.values())
 
 
@@ -79,6 +97,7 @@ def _unsealed(capture: CaptureMeasurement) -> list[Disturbance]:
     """Cylinders that press too little in every cycle, by more than the measurement may be off."""
     if capture.compression is None:
         return []
+    taken_out = capture.recording.description.taken_out is not None
     low = [
         c
         for c in capture.compression.cylinders
@@ -87,13 +106,82 @@ def _unsealed(capture: CaptureMeasurement) -> list[Disturbance]:
         and c.u95 is not None
         and c.relative + c.u95 < numbers.SEAL_SPEAKS_BELOW.value
     ]
-    if not low:
+    if not low or (taken_out and len(low) == 1):
         return []
     each = [f"{c.cylinder} at {100 * (c.relative or 0.0):.0f} ± {100 * (c.u95 or 0.0):.0f} %" for c in low]
     words = f"Cylinder {', '.join(each)} of the healthy ones' compression while cranking"
     clearest = max((1.0 - (c.relative or 0.0)) / (c.u95 or 1.0) * NORMAL_95 for c in low)
     chance = max(2.0 * float(ndtr(-clearest)), numbers.WEAK_BY_CHANCE.value)
     return [Disturbance("weak_cylinder", None, words, tuple(c.cylinder for c in low), chance)]
+
+
+def _odd_breathing(capture: CaptureMeasurement) -> list[Disturbance]:
+    """Pulses that differ once per cycle at a cylinder whose compression is good, or not known."""
+    low = _low_cylinders(capture)
+    for pulses in capture.pulses:
+        for odd, words in zip(pulses.odd, odd_words(pulses), strict=True):
+            if not odd.suspects or odd.suspects[0][1] < numbers.PULSE_BLAMED.value:
+                continue
+            cylinder = odd.suspects[0][0]
+            if cylinder in low or (low and any(c in low for c, *_ in odd.suspects)):
+                continue
+            chance = numbers.PULSE_BY_CHANCE.value
+            return [Disturbance("valve_train", None, words.rstrip("."), (cylinder,), chance, ("weak_cylinder",))]
+    return []
+
+
+def _low_cylinders(capture: CaptureMeasurement) -> set[int]:
+    if capture.compression is None:
+        return set()
+    return {*capture.compression.dead, *capture.compression.weak}
+
+
+def _manifolds(capture: CaptureMeasurement) -> list[Disturbance]:
+    """Push at the throttle, pressure in the exhaust."""
+    found = []
+    for one in capture.manifolds:
+        size = f"{1000 * one.mean_bar:+.0f} ± {1000 * one.u95_bar:.0f} mbar"
+        if one.state == "pushes":
+            far = numbers.PUSH_BACK_LEAST_DEG.value
+            words = f"The engine pushes at the throttle ({size}) instead of sucking"
+            chance = numbers.PUSH_BY_CHANCE.value
+            found.append(Disturbance("something_else", None, words, (), chance, valves_deg=far, kind="push"))
+        if one.state == "back_pressure":
+            words = f"The exhaust stands under pressure while cranking ({size})"
+            found.append(Disturbance("exhaust_restricted", None, words, (), numbers.BACK_PRESSURE_BY_CHANCE.value))
+    return found
+
+
+def _sparks(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturbance]:
+    """Spark outside the profile's window, by more than the measurement may be off. A distributor that was turned moves
+    its own cam signal as well."""
+    turned = profile.drive is not None and profile.drive.type == "distributor_gear"
+    for one in capture.firings:
+        if one.state in ("early", "late") and one.spark_deg is not None and one.spark_u95_deg is not None:
+            side = "before" if one.spark_deg < 0 else "after"
+            size = f"{abs(one.spark_deg):.1f} ± {one.spark_u95_deg:.1f}° {side} TDC"
+            words = f"Cylinder {one.cylinder or one.nearest} sparks {size}, too {one.state} for the profile's window"
+            also: tuple[FaultName, ...] = ("cam_signal_shifted", "cam_slipped") if turned else ()
+            return [Disturbance("ignition_mistimed", None, words, (), numbers.SPARK_OUT_BY_CHANCE.value, also)]
+    return []
+
+
+def _roads(roads: Sequence[RoadTestResult]) -> list[Disturbance]:
+    """What the newest road test that says anything finds."""
+    chance, far = numbers.ROAD_BY_CHANCE.value, numbers.CAUTION_LEAST_DEG.value
+    for road in reversed(roads):
+        words = f"On the road: {road.text[0].lower()}{road.text[1:].rstrip('.')}"
+        if road.state == "intake_restricted":
+            return [Disturbance("intake_restricted", None, words, (), chance)]
+        if road.state in ("breathing", "low"):
+            also: tuple[FaultName, ...] = ("intake_restricted", "valve_train")
+            also = (*also, "something_else") if road.state == "low" else also
+            return [Disturbance("exhaust_restricted", None, words, (), chance, also, far, "road")]
+        if road.state == "air_flow_meter":
+            return [Disturbance("something_else", None, words, (), chance, kind="air meter")]
+        if road.state == "breathes":
+            return []
+    return []
 
 
 def _shaft(signal: str, engine: EngineProfile) -> tuple[FaultName, str | None]:
@@ -109,23 +197,47 @@ def _cam_words(signal: str, profile: EngineProfile) -> str:
     return f"The {cam_name(cam, profile)[0].lower()}{cam_name(cam, profile)[1:]} signal" if cam else f"Signal {signal}"
 
 
-_SHOW_THEMSELVES = ("cam_sensor_fault", "crank_sensor_fault", "induced_pulses", "weak_cylinder")
+def could_show(captures: Sequence[CaptureMeasurement], roads: Sequence[RoadTestResult]) -> frozenset[FaultName]:
+    """The faults that would have shown themselves in what was measured."""
+    found: set[FaultName] = set()
+    if any(capture.turned for capture in captures):
+        found |= {"cam_sensor_fault", "crank_sensor_fault", "induced_pulses"}
+    if any(c.compression is not None and c.compression.identified_by is not None for c in captures):
+        found.add("weak_cylinder")
+    if any(capture.pulses for capture in captures):
+        found.add("valve_train")
+    if any(capture.firings for capture in captures):
+        found.add("ignition_mistimed")
+    if any(road.state != "unknown" for road in roads):
+        found |= {"exhaust_restricted", "intake_restricted"}
+    return frozenset(found)
 
 
-def log_chance(fault: FaultName, branch: Branch, disturbed: Sequence[Disturbance]) -> float:
+def log_chance(
+    fault: FaultName, branch: Branch, disturbed: Sequence[Disturbance], shown: frozenset[FaultName]
+) -> float:
     """ln of how well a fault explains the disturbances: each one that it leaves unexplained costs the chance that a
-    sound engine shows it, and a fault that shows itself as one, without its own, the chance that it did not."""
-    left = [one for one in disturbed if not _explains(fault, branch, one)]
-    unseen = len(left) == len(disturbed) and fault in _SHOW_THEMSELVES
+    sound engine shows it, and a fault that would have ``shown`` itself as one, without its own, the chance that it did
+    not."""
+    left = [one for one in disturbed if not explains(fault, branch, one)]
+    unseen = len(left) == len(disturbed) and fault in shown
     cost = sum(math.log(one.chance) for one in left)
     return cost + (math.log(numbers.DISTURBANCE_UNSEEN.value) if unseen else 0.0)
 
 
-def _explains(fault: FaultName, branch: Branch, one: Disturbance) -> bool:
+def explains(fault: FaultName, branch: Branch, one: Disturbance) -> bool:
+    """Whether an explanation accounts for a disturbance."""
     place = branch.place
     if one.fault == "weak_cylinder":
         return _explains_weakness(fault, branch, one.cylinders)
-    return fault == one.fault and (one.cam is None or not place.cams or one.cam in place.cams)
+    moved = max((abs(deg) for deg in branch.state.valves_deg.values()), default=0.0)
+    if one.valves_deg is not None and moved >= one.valves_deg:
+        return True
+    if fault != one.fault and fault not in one.also:
+        return False
+    if one.cylinders:
+        return not place.cylinders or set(one.cylinders) <= set(place.cylinders)
+    return fault != one.fault or one.cam is None or not place.cams or one.cam in place.cams
 
 
 def _explains_weakness(fault: FaultName, branch: Branch, cylinders: tuple[int, ...]) -> bool:

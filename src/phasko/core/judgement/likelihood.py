@@ -10,10 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import logsumexp
 
+from phasko.core.documents.analysis import FaultName
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable
-from phasko.core.faults import EXPLANATIONS, SIGNAL_FAULTS, Branch, EngineState, Explanation
+from phasko.core.faults import EXPLANATIONS, FAULTS_IN_TIME, Branch, EngineState, Explanation
 from phasko.core.judgement.disturbance import Disturbance, log_chance
+from phasko.core.observations import Observation, log_chance_of_looks
 
 __all__ = ["Judged", "Weighed", "judge", "kind_log_evidence"]
 
@@ -49,23 +51,31 @@ class Weighed:
 
 
 def judge(
-    profile: EngineProfile, observed: Sequence[Observable], disturbed: Sequence[Disturbance] = ()
+    profile: EngineProfile,
+    observed: Sequence[Observable],
+    disturbed: Sequence[Disturbance] = (),
+    looks: Sequence[Observation] = (),
+    shown: frozenset[FaultName] = frozenset(),
 ) -> tuple[Weighed, ...]:
-    """Probabilities of all explanations, most probable first; they sum to 1. Where signals are ``disturbed``, the
-    faults of sensors and wires are among them.
+    """Probabilities of all explanations, most probable first; they sum to 1. Where something is ``disturbed`` or was
+    looked at, the faults that leave the timing as it is are among them; those that would have ``shown`` themselves
+    are less likely where they did not.
 
     Every branch is a normal distribution of the observables: mean from its state, covariance from the shared errors,
     from its own grid width (along the line between its state and the nudged one) and from what it leaves open.
     Marginal likelihood over the branches' shares: Kass and Raftery 1995, equation 2; normal densities.
     """
-    considered = (*EXPLANATIONS, *SIGNAL_FAULTS) if disturbed else EXPLANATIONS
+    considered = (*EXPLANATIONS, *FAULTS_IN_TIME) if disturbed or looks else EXPLANATIONS
     chosen = [(e, b) for e in considered for b in e.branches(profile)]
     priors = _priors(profile, [e for e, _ in chosen])
     fitter = _Fitter(observed)
     fits = [fitter.fit(branch) for _, branch in chosen]
     scores = np.array(
         [
-            math.log(priors[e.fault] * b.share) + f.log_density + log_chance(e.fault, b, disturbed)
+            math.log(priors[e.fault] * b.share)
+            + f.log_density
+            + log_chance(e.fault, b, disturbed, shown)
+            + log_chance_of_looks(e.fault, b, looks)
             for (e, b), f in zip(chosen, fits, strict=True)
         ]
     )

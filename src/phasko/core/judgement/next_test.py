@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from phasko.core import numbers
 from phasko.core.documents.analysis import NextTest
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.evidence import Observable
 from phasko.core.faults import EngineState
 from phasko.core.judgement.likelihood import Weighed
+from phasko.core.observations import Observation
 
 __all__ = ["TESTS", "TechnicianTest", "expected_bits", "next_test"]
 
@@ -25,7 +25,8 @@ _SEEN_DEG = 4.0
 @dataclass(frozen=True, slots=True)
 class TechnicianTest:
     """One test a technician can do: what it costs, whether the engine is cranked, what it would show,
-    and whether it feels valves or pistons (or sees their marks) instead of reading the signals once more."""
+    and whether it feels valves or pistons (or sees their marks) instead of reading the signals once more.
+    ``answered_by``: the observation under which its answer is noted; once it is there, the test is done."""
 
     test: str
     title: str
@@ -35,6 +36,7 @@ class TechnicianTest:
     outcome: Outcome
     feels_valves: bool = False
     possible: Callable[[EngineProfile], bool] = lambda profile: True  # noqa: ARG005
+    answered_by: str | None = None
 
 
 def _valves_out(state: EngineState) -> bool:
@@ -74,6 +76,29 @@ def _tensioner(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
     return {"chain_stretched": "far out", "chain_jumped": None, "something_else": None}.get(fault, "usual travel")
 
 
+def _leak_down(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
+    return {"weak_cylinder": "leaks", "something_else": None}.get(fault, "tight")
+
+
+def _valve_seen(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
+    return {"valve_train": "stands still", "something_else": None}.get(fault, "moves")
+
+
+def _exhaust_opened(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
+    return {"exhaust_restricted": "better", "something_else": None}.get(fault, "the same")
+
+
+def _intake_opened(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
+    return {"intake_restricted": "better", "something_else": None}.get(fault, "the same")
+
+
+def _spark_turned(fault: str, state: EngineState) -> str | None:
+    if fault == "something_else":
+        return None
+    cam = any(abs(shift) > _SEEN_DEG for shift in (*state.valves_deg.values(), *state.cam_signals_deg.values()))
+    return "only the spark moves" if fault == "ignition_mistimed" else "spark and cam" if cam else "right as it is"
+
+
 def _wiggle(fault: str, state: EngineState) -> str | None:  # noqa: ARG001
     signal = fault in ("cam_sensor_fault", "crank_sensor_fault", "induced_pulses")
     return None if fault == "something_else" else ("the signal changes" if signal else "the signal stays")
@@ -89,6 +114,7 @@ TESTS: tuple[TechnicianTest, ...] = (
         False,
         _marks,
         True,
+        answered_by="marks",
     ),
     TechnicianTest(
         "crank_wheel_look",
@@ -114,6 +140,52 @@ TESTS: tuple[TechnicianTest, ...] = (
         numbers.MINUTES_WIGGLE.value,
         False,
         _wiggle,
+        answered_by="wiring",
+    ),
+    TechnicianTest(
+        "leak_down",
+        "Leak-down of that cylinder",
+        "Plug seen tight first. On the cylinder's own TDC with the gear out: listen at intake, exhaust, filler and "
+        "radiator. Air may turn the engine, nobody's tool on the crank.",
+        numbers.MINUTES_LEAK_DOWN.value,
+        False,
+        _leak_down,
+        answered_by="leak_down",
+    ),
+    TechnicianTest(
+        "valve_look",
+        "Watch that cylinder's valves move",
+        "Through the filler, a cover or a borescope, while the crank is turned by hand.",
+        numbers.MINUTES_VALVE_LOOK.value,
+        False,
+        _valve_seen,
+        answered_by="valve_moves",
+    ),
+    TechnicianTest(
+        "exhaust_opened",
+        "Open the exhaust and try again",
+        "Take a sensor out before the catalyst; hot parts, extraction indoors.",
+        numbers.MINUTES_EXHAUST_OPENED.value,
+        False,
+        _exhaust_opened,
+        answered_by="exhaust_opened",
+    ),
+    TechnicianTest(
+        "intake_opened",
+        "Open the intake and try again",
+        "Air filter and duct off, the throttle seen to open fully.",
+        numbers.MINUTES_INTAKE_OPENED.value,
+        False,
+        _intake_opened,
+        answered_by="intake_opened",
+    ),
+    TechnicianTest(
+        "spark_turned",
+        "Turn the distributor, or swap the coil, and watch the spark",
+        "Does the spark move alone, or the cam's signal with it? Look which coil the lead is on. No bare probes.",
+        numbers.MINUTES_SPARK_TURNED.value,
+        True,
+        _spark_turned,
     ),
     TechnicianTest(
         "profile_check",
@@ -133,6 +205,7 @@ TESTS: tuple[TechnicianTest, ...] = (
         _tensioner,
         False,
         lambda profile: profile.drive is None or profile.drive.type == "chain",
+        answered_by="tensioner",
     ),
     TechnicianTest(
         "phaser_sweep",
@@ -197,18 +270,28 @@ def _outcomes(test: TechnicianTest, weighed: Weighed) -> dict[str, float]:
 
 
 def next_test(
-    profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable], may_crank: bool
+    profile: EngineProfile,
+    weighed: Sequence[Weighed],
+    known: Sequence[object],
+    may_crank: bool,
+    looks: Sequence[Observation] = (),
 ) -> NextTest | None:
-    """The best test per minute among those that the engine has and the cautions allow; ``None`` if none is due.
+    """The best test per minute among those that the engine has and the cautions allow; ``None`` if none is due, or
+    nothing is ``known`` yet. What the ``looks`` answer is done.
 
     Where the signals alone are sure of a fault behind the covers, a test of a second kind is due all the same,
     however little it is expected to change: signals that agree on a wrong thing look just as sure.
     """
     leader = weighed[0]
     settled = leader.explanation.fault == "none" and leader.probability >= numbers.SETTLED_PROBABILITY.value
-    if not observed or settled:
+    if not known or settled:
         return None
-    allowed = [test for test in TESTS if test.possible(profile) and (may_crank or not test.cranks)]
+    done = {one.question for one in looks}
+    allowed = [
+        test
+        for test in TESTS
+        if test.possible(profile) and (may_crank or not test.cranks) and test.answered_by not in done
+    ]
     rated = [(expected_bits(test, weighed) / test.minutes, test) for test in allowed]
     least = numbers.NEXT_TEST_LEAST_BITS.value
     telling = [(rate, test) for rate, test in rated if rate * test.minutes >= least]

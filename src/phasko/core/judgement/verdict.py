@@ -5,37 +5,48 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
-from phasko.core.documents.analysis import Amount, FaultName, FaultResult, Verdict, Where
+from phasko.core.documents.analysis import Amount, FaultName, FaultResult, RoadTestResult, Verdict, Where
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, Observable
-from phasko.core.faults import SIGNAL_FAULTS, Place
-from phasko.core.judgement.disturbance import Disturbance, disturbances
+from phasko.core.faults import FAULTS_IN_TIME, SENSOR_FAULTS, Place
+from phasko.core.judgement.disturbance import Disturbance, could_show, disturbances, explains
 from phasko.core.judgement.gate import decide_gate
 from phasko.core.judgement.likelihood import Weighed, judge
 from phasko.core.judgement.next_test import next_test
 from phasko.core.judgement.reasons import reasons
 from phasko.core.measure import CaptureMeasurement
+from phasko.core.observations import Observation, look_reasons
 
 __all__ = ["call"]
 
 
-def call(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> Verdict:
-    """Joins everything measured in all captures of one job into one call."""
+def call(
+    captures: Sequence[CaptureMeasurement],
+    profile: EngineProfile,
+    looks: Sequence[Observation] = (),
+    roads: Sequence[RoadTestResult] = (),
+) -> Verdict:
+    """Joins everything measured, seen and driven in one job into one call."""
     observed = tuple(o for kind in EVIDENCE for o in kind.observe(captures, profile))
-    disturbed = disturbances(captures, profile)
-    weighed = judge(profile, observed)
+    disturbed = disturbances(captures, profile, roads)
+    weighed = judge(profile, observed, (), looks)
     beside = disturbed if _timing_fault(weighed, observed) else ()
-    if disturbed and not beside:
-        weighed = judge(profile, observed, disturbed)
-    cautions = _cautions(profile, weighed, observed)
-    test = next_test(profile, weighed, observed, may_crank="stop_cranking" not in cautions)
-    gate = decide_gate(profile, weighed, observed, test)
+    if (disturbed or looks) and not beside:
+        weighed = judge(profile, observed, disturbed, looks, could_show(captures, roads))
+    known = (*observed, *disturbed, *looks)
+    cautions = _cautions(profile, weighed, bool(known))
+    test = next_test(profile, weighed, known, "stop_cranking" not in cautions, looks)
+    gate = decide_gate(profile, weighed, observed, test, looks, disturbed)
     why = reasons(profile, weighed, observed)
-    undecided = _undecided_because(weighed, observed, disturbed)
+    undecided = _undecided_because(
+        weighed, bool(observed or looks) or any(d.fault not in SENSOR_FAULTS for d in disturbed)
+    )
     return Verdict(
         undecided=undecided is not None,
         undecided_because=undecided,
-        faults=[_fault(one, *_with_signals(one, why[one.explanation.fault], disturbed), disturbed) for one in weighed]
+        faults=[
+            _fault(one, *_with_others(one, why[one.explanation.fault], disturbed, looks), disturbed) for one in weighed
+        ]
         + _besides(beside, profile),
         teardown=gate.teardown,
         teardown_because=gate.because,
@@ -49,20 +60,29 @@ def _timing_fault(weighed: Sequence[Weighed], observed: Sequence[Observable]) ->
     return bool(observed) and weighed[0].explanation.fault not in ("none", "something_else", "reference_wrong")
 
 
-def _with_signals(
-    weighed: Weighed, why: tuple[list[str], list[str]], disturbed: Sequence[Disturbance]
+def _with_others(
+    weighed: Weighed,
+    why: tuple[list[str], list[str]],
+    disturbed: Sequence[Disturbance],
+    looks: Sequence[Observation],
 ) -> tuple[list[str], list[str]]:
-    """The reasons, with the disturbed signals that this explanation accounts for first."""
-    fault, place = weighed.explanation.fault, weighed.best.branch.place
-    own = [d.words for d in disturbed if d.fault == fault and (d.cam is None or d.cam in place.cams)]
-    return [*own, *why[0]], why[1]
+    """The reasons, with what else this explanation accounts for first, and what was seen and heard."""
+    fault, branch = weighed.explanation.fault, weighed.best.branch
+    if fault == "something_else":
+        return why
+    own = [d.words for d in disturbed if explains(fault, branch, d)]
+    left = [d.words for d in disturbed if not explains(fault, branch, d)] if fault != "none" else []
+    seen_for, seen_against = look_reasons(fault, branch, looks)
+    return [*own, *seen_for, *why[0]], [*left, *seen_against, *why[1]]
 
 
 def _besides(disturbed: Sequence[Disturbance], profile: EngineProfile) -> list[FaultResult]:
     """Faults of signals that hold besides the leading explanation."""
     found = []
     for one in disturbed:
-        explanation = next(e for e in SIGNAL_FAULTS if e.fault == one.fault)
+        if one.fault not in {e.fault for e in FAULTS_IN_TIME}:
+            continue
+        explanation = next(e for e in FAULTS_IN_TIME if e.fault == one.fault)
         places = [branch.place for branch in explanation.branches(profile)]
         place = next((p for p in places if one.cam in p.cams or (one.cylinders and p.cylinders == one.cylinders)), None)
         place = place or (places[-1] if one.cylinders else places[0])
@@ -81,10 +101,8 @@ def _besides(disturbed: Sequence[Disturbance], profile: EngineProfile) -> list[F
     return found
 
 
-def _undecided_because(
-    weighed: Sequence[Weighed], observed: Sequence[Observable], disturbed: Sequence[Disturbance]
-) -> str | None:
-    if not observed and not any(one.cylinders for one in disturbed):
+def _undecided_because(weighed: Sequence[Weighed], known: bool) -> str | None:
+    if not known:
         return "Nothing could be measured that tells the explanations apart."
     first, second = weighed[0], weighed[1]
     if first.probability < numbers.UNDECIDED_ODDS.value * second.probability:
@@ -118,13 +136,14 @@ def _fault(
 def _cylinders(fault: FaultName, place: Place, disturbed: Sequence[Disturbance]) -> list[int]:
     """Those that were found weak, for the fault that says so; else those of the place."""
     if fault != "weak_cylinder":
-        return []
-    return sorted({c for one in disturbed for c in one.cylinders}) or list(place.cylinders)
+        return list(place.cylinders) if fault == "valve_train" else []
+    weak = {c for one in disturbed if one.fault == "weak_cylinder" for c in one.cylinders}
+    return sorted(weak) or list(place.cylinders)
 
 
-def _cautions(profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable]) -> list[str]:
+def _cautions(profile: EngineProfile, weighed: Sequence[Weighed], known: bool) -> list[str]:
     """On an interference engine (or one not known to be free-running) a likely jump means: look before cranking."""
-    if not observed or profile.interference is False:
+    if not known or profile.interference is False:
         return []
     least = numbers.CAUTION_LEAST_DEG.value
     moved = sum(

@@ -18,11 +18,13 @@ __all__ = ["blind_spots", "count_words", "dead_bank", "seal_problems", "unread_s
 
 def blind_spots(compression: Compression, engine: EngineProfile) -> list[str]:
     """The short standing list: what this capture cannot exclude about sealing."""
-    found = [
-        "All cylinders equally low, as with a cam late on all, look even: only the overall size against a known good "
-        "engine of the kind shows it.",
-        "A seal that fails now and then may not show in a few turns.",
-    ]
+    found = ["A seal that fails now and then may not show in a few turns."]
+    if compression.overall is None:
+        found.insert(
+            0,
+            "All cylinders equally low, as with a cam late on all, look even: only the overall size against a known "
+            "good engine of the kind shows it.",
+        )
     if compression.identified_by is None:
         found.insert(
             0,

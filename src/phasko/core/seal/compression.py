@@ -24,6 +24,7 @@ from phasko.core.turn import PieceTurn
 __all__ = [
     "Compression",
     "CylinderSeal",
+    "OverallSeal",
     "SealSource",
     "SealState",
     "SourceSeal",
@@ -51,7 +52,7 @@ class CylinderSeal:
 @dataclass(frozen=True, slots=True, eq=False)
 class SourceSeal:
     """What one source alone says, from these ``cycles``; ``signal`` is its mean settled cycle, ``events`` the cylinders
-    seen to press."""
+    seen to press, ``usual`` the swing of its healthy ones in the signal's own measure."""
 
     source: SealSource
     channel: str
@@ -62,6 +63,17 @@ class SourceSeal:
     signal: Floats
     unit: str
     cycles: tuple[Cycle, ...]
+    usual: float
+
+
+@dataclass(frozen=True, slots=True)
+class OverallSeal:
+    """All cylinders together over ``references`` known good captures, with its 95 % half width, by one source."""
+
+    relative: float
+    u95: float
+    references: int
+    source: str
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -80,6 +92,7 @@ class Compression:
     sources: tuple[SourceSeal, ...]
     cycles: CrankingCycles
     disagree: bool
+    overall: OverallSeal | None = None
 
     @property
     def dead(self) -> tuple[int, ...]:
@@ -201,7 +214,7 @@ def _read(
     relative = parted.pressures / usual
     u95 = np.hypot(_u95(relative, parted.errors / usual, parted.dof, name, engine), settled.pace_u95)
     events = int(np.count_nonzero(relative >= numbers.SEAL_DEAD_BELOW.value))
-    return SourceSeal(name, channel, parted, relative, u95, events, signal.mean(axis=0), unit, settled.cycles)
+    return SourceSeal(name, channel, parted, relative, u95, events, signal.mean(axis=0), unit, settled.cycles, usual)
 
 
 def _healthy_median(pressures: Floats) -> float:

@@ -107,7 +107,7 @@ def _steady(channel: Channel, recording: Recording) -> tuple[Floats, Floats] | N
     values = coarse[first : round((span[1] - 0.1) / step_s)]
     if values.size * step_s < 1.2:
         return None
-    at = recording.start_s + (first + 0.5 + np.arange(values.size)) * step_s
+    at = np.asarray(recording.start_s + (first + 0.5 + np.arange(values.size)) * step_s, dtype=np.float64)
     return at, np.asarray(values - np.polynomial.Polynomial.fit(at, values, 3)(at))
 
 

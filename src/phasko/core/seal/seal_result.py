@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
-from phasko.core.documents.analysis import CompressionResult, CompressionSourceResult, CylinderRelative
+from phasko.core.documents.analysis import (
+    CompressionResult,
+    CompressionSourceResult,
+    CylinderRelative,
+    OverallSealResult,
+)
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.seal.blind_spots import blind_spots
-from phasko.core.seal.compression import Compression, SourceSeal
+from phasko.core.seal.compression import Compression, OverallSeal, SourceSeal
 
-__all__ = ["compression_result"]
+__all__ = ["compression_result", "overall_result"]
 
 
 def compression_result(compression: Compression | None, engine: EngineProfile) -> CompressionResult | None:
@@ -30,6 +35,16 @@ def compression_result(compression: Compression | None, engine: EngineProfile) -
         settled_from_s=cycles.cycles[0].from_s,
         settled_to_s=cycles.cycles[-1].to_s,
         blind_spots=blind_spots(compression, engine),
+        overall=overall_result(compression.overall),
+    )
+
+
+def overall_result(overall: OverallSeal | None) -> OverallSealResult | None:
+    """All cylinders together as an entry."""
+    if overall is None:
+        return None
+    return OverallSealResult(
+        relative=overall.relative, u95=overall.u95, references=overall.references, source=overall.source
     )
 
 

@@ -1,0 +1,48 @@
+"""How hard all cylinders press against known good engines: late intake cams lower it, early ones raise it a little."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from phasko.core import numbers
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.evidence.observable import Observable, Prediction
+from phasko.core.faults.state import EngineState
+from phasko.core.measure import CaptureMeasurement
+from phasko.core.measurement import NORMAL_95
+
+__all__ = ["CompressionSize", "compression_change"]
+
+
+class CompressionSize:
+    name = "compression_size"
+    opens_covers = False
+
+    def observe(
+        self,
+        captures: Sequence[CaptureMeasurement],
+        profile: EngineProfile,  # noqa: ARG002
+    ) -> tuple[Observable, ...]:
+        """One value, of the capture in which it is surest: the same engine cranked again is no new witness."""
+        sizes = [c.compression.overall for c in captures if c.compression is not None]
+        known = [size for size in sizes if size is not None]
+        if not known:
+            return ()
+        best = min(known, key=lambda size: size.u95)
+        words = f"All cylinders press {100 * best.relative:.0f} ± {100 * best.u95:.0f} % of known good ones"
+        return (Observable(self.name, "overall", best.relative - 1.0, best.u95 / NORMAL_95, {}, words),)
+
+    def predict(self, observable: Observable, state: EngineState) -> Prediction:  # noqa: ARG002
+        """The mean over the cams that are out; a state that leaves everything open leaves this open too."""
+        moved = list(state.valves_deg.values())
+        mean = sum(map(compression_change, moved)) / len(moved) if moved else 0.0
+        free = numbers.OVERALL_OPEN_SD.value if state.unknown_common_sd_deg else 0.0
+        return Prediction(mean, {"open:size": free} if free else {})
+
+
+def compression_change(late_deg: float) -> float:
+    """Share by which the cranking peak changes with intake cams that are late by so much: about -10 % at one pitch of
+    18 degrees, -24 % at two, +6 % at one early (common practice, no source; the bench's own cycle agrees)."""
+    if late_deg <= 0:
+        return -0.0033 * late_deg
+    return -(0.00444 * late_deg + 6.2e-5 * late_deg * late_deg)

@@ -1,0 +1,27 @@
+"""What a technician sees, hears and reads without the scope, and how much each of it weighs."""
+
+from phasko.core.observations.observation import Observation, check_observation
+from phasko.core.observations.questions import QUESTIONS, Answer, Question, question
+from phasko.core.observations.weight import (
+    log_chance_of_looks,
+    look_reasons,
+    look_results,
+    second_kind_log_odds,
+    told_answer,
+    weight_words,
+)
+
+__all__ = [
+    "QUESTIONS",
+    "Answer",
+    "Observation",
+    "Question",
+    "check_observation",
+    "log_chance_of_looks",
+    "look_reasons",
+    "look_results",
+    "question",
+    "second_kind_log_odds",
+    "told_answer",
+    "weight_words",
+]

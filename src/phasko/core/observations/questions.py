@@ -1,0 +1,269 @@
+"""The list of things to look at and listen to, in the order in which they are done, with the weight of every answer.
+
+A weight is two chances: that an engine with such a fault shows the answer, and that any other engine does. All are
+common practice without a published source, set by what the trade says of them: a hand pushed back at the throttle is
+strong, an even rhythm proves nothing, slack felt by hand weighs nothing.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+__all__ = ["QUESTIONS", "Answer", "Group", "Question", "Speaks", "question"]
+
+Group = Literal["look", "listen", "hand", "gauge", "history"]
+
+Speaks = Literal[
+    "valves out of time",
+    "valves far out of time",
+    "a worn timing drive",
+    "a long chain",
+    "a sensor or its wiring",
+    "signals that do not agree",
+    "one weak cylinder",
+    "that cylinder's seal",
+    "that cylinder's valve train",
+    "a blocked exhaust",
+    "a blocked intake",
+    "a fault outside this list, such as fuel",
+    "a part fitted wrong",
+    "the drive that was worked on",
+    "nothing",
+]
+"""What an answer is about; ``weight.py`` says which explanations that is."""
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """One answer: the chance that an engine with what it ``speaks`` about shows it, and that another one does."""
+
+    id: str
+    title: str
+    speaks: Speaks
+    chance: float
+    otherwise: float
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """``unit``: a reading instead of an answer, judged against the others of the engine or the limit. ``second_kind``:
+    it has seen marks or valves themselves, so that it can be the second kind of evidence that opens the covers."""
+
+    id: str
+    title: str
+    how: str
+    group: Group
+    answers: tuple[Answer, ...] = field(default=())
+    per_cylinder: bool = False
+    unit: str | None = None
+    most: float | None = None
+    second_kind: bool = False
+    caution: str = ""
+
+
+QUESTIONS: tuple[Question, ...] = (
+    Question(
+        "wiring",
+        "Wiring and plugs",
+        "Melted or chafed loom, loose connectors, cracked coils. Repair what is damaged, then test again.",
+        "look",
+        (
+            Answer("good", "Good", "a sensor or its wiring", 0.6, 0.94),
+            Answer("damaged", "Damaged", "a sensor or its wiring", 0.4, 0.06),
+            Answer("repaired", "Repaired now", "nothing", 0.5, 0.5),
+        ),
+    ),
+    Question(
+        "oil",
+        "Oil",
+        "Level and state on the dipstick and in the filler.",
+        "look",
+        (
+            Answer("good", "Good", "a worn timing drive", 0.55, 0.87),
+            Answer("low", "Low", "a worn timing drive", 0.2, 0.08),
+            Answer("sludged", "Sludged", "a worn timing drive", 0.25, 0.05),
+        ),
+    ),
+    Question(
+        "rhythm",
+        "Rhythm while cranking",
+        "Listen with the pedal down. An even rhythm proves nothing: every second cylinder dead sounds even.",
+        "listen",
+        (
+            Answer("even", "Even", "one weak cylinder", 0.15, 0.93),
+            Answer("uneven", "Uneven", "one weak cylinder", 0.85, 0.07),
+        ),
+        caution="Clear-flood cranking: prove it on this car, the engine may start. Bursts of ten seconds or less.",
+    ),
+    Question(
+        "rattle",
+        "Rattle",
+        "Chain or phaser at the start, within the first seconds.",
+        "listen",
+        (
+            Answer("none", "None", "a worn timing drive", 0.3, 0.83),
+            Answer("at_start", "At the start", "a worn timing drive", 0.5, 0.12),
+            Answer("always", "Always", "a worn timing drive", 0.2, 0.05),
+        ),
+    ),
+    Question(
+        "throttle_hand",
+        "Hand over the throttle",
+        "While somebody cranks. A healthy engine pulls; one that pushes back has its valves far out of time.",
+        "hand",
+        (
+            Answer("pulls", "Pulls", "valves far out of time", 0.35, 0.9),
+            Answer("pushes_back", "Pushes back", "valves far out of time", 0.5, 0.01),
+            Answer("neither", "Neither", "valves far out of time", 0.15, 0.09),
+        ),
+        caution="Hands, leads and sleeves clear of belts and fans; the engine may start and may spit back.",
+    ),
+    Question(
+        "spark",
+        "Spark",
+        "With an earthed spark tester, through the whole crank. None may be an answer of the control unit.",
+        "hand",
+        (
+            Answer("present", "All the time", "signals that do not agree", 0.4, 0.88),
+            Answer("stops", "Stops", "signals that do not agree", 0.2, 0.04),
+            Answer("absent", "None", "signals that do not agree", 0.4, 0.08),
+        ),
+        caution="Ignition secondary is tens of kilovolts: tester earthed, no bare probes, no fuel about.",
+    ),
+    Question(
+        "injector",
+        "Injector pulse",
+        "Test light or clamp at one injector.",
+        "hand",
+        (
+            Answer("present", "Present", "signals that do not agree", 0.6, 0.92),
+            Answer("absent", "None", "signals that do not agree", 0.4, 0.08),
+        ),
+    ),
+    Question(
+        "fuel_pressure",
+        "Fuel pressure",
+        "Against the maker's figure.",
+        "gauge",
+        (
+            Answer("right", "Right", "a fault outside this list, such as fuel", 0.6, 0.95),
+            Answer("low", "Low", "a fault outside this list, such as fuel", 0.4, 0.05),
+        ),
+        caution="Let the pressure off before opening a line; spray kept from sparks, extinguisher at hand.",
+    ),
+    Question(
+        "fuel_by_hand",
+        "Fuel given by hand",
+        "A little into the manifold. No reaction at all: not a fuel fault.",
+        "hand",
+        (
+            Answer("reacts", "It catches", "a fault outside this list, such as fuel", 0.7, 0.3),
+            Answer("nothing", "No reaction", "a fault outside this list, such as fuel", 0.3, 0.7),
+        ),
+        caution="Very little, away from sparks and hot parts; extinguisher at hand.",
+    ),
+    Question(
+        "exhaust_opened",
+        "Exhaust opened",
+        "Take a sensor out before the catalyst and try again.",
+        "hand",
+        (
+            Answer("same", "The same", "a blocked exhaust", 0.2, 0.97),
+            Answer("better", "Better", "a blocked exhaust", 0.8, 0.03),
+        ),
+        caution="Hot exhaust; extraction indoors.",
+    ),
+    Question(
+        "intake_opened",
+        "Intake opened",
+        "Air filter out, duct off, and try again.",
+        "hand",
+        (
+            Answer("same", "The same", "a blocked intake", 0.2, 0.97),
+            Answer("better", "Better", "a blocked intake", 0.8, 0.03),
+        ),
+    ),
+    Question(
+        "gauge",
+        "Compression gauge",
+        "All plugs out, throttle open, fuel and ignition off; every cylinder alike.",
+        "gauge",
+        per_cylinder=True,
+        unit="bar",
+        most=80.0,
+        caution="Fuel disabled. Hands clear of plug holes.",
+    ),
+    Question(
+        "leak_down",
+        "Leak-down",
+        "On the cylinder's own TDC; listen at intake, exhaust, filler and radiator.",
+        "gauge",
+        per_cylinder=True,
+        unit="%",
+        most=100.0,
+        caution="Air may turn the engine: nobody's tool on the crank, gear out.",
+    ),
+    Question(
+        "valve_moves",
+        "Valve seen moving",
+        "Through the filler, a cover or a borescope, while the crank is turned by hand or starter.",
+        "look",
+        (
+            Answer("moves", "Moves", "that cylinder's valve train", 0.3, 0.99),
+            Answer("still", "Stands still", "that cylinder's valve train", 0.7, 0.01),
+        ),
+        per_cylinder=True,
+        second_kind=True,
+    ),
+    Question(
+        "marks",
+        "Timing marks",
+        "Through the filler or under a light cover, with the crank on its own mark. An alignment tool that will not "
+        "fit is a look too.",
+        "look",
+        (
+            Answer("true", "True", "valves out of time", 0.04, 0.96),
+            Answer("out", "Out", "valves out of time", 0.96, 0.04),
+        ),
+        second_kind=True,
+        caution="Turn the engine by hand only, in its running direction.",
+    ),
+    Question(
+        "tensioner",
+        "Tensioner travel",
+        "Through its opening or with a dummy plunger.",
+        "look",
+        (
+            Answer("usual", "Usual", "a long chain", 0.3, 0.9),
+            Answer("far_out", "Far out", "a long chain", 0.7, 0.1),
+        ),
+    ),
+    Question(
+        "slack",
+        "Slack felt by hand",
+        "It changes with the place of the crank and proves nothing; noted without weight.",
+        "hand",
+        (
+            Answer("none", "None", "nothing", 0.5, 0.5),
+            Answer("felt", "Felt", "nothing", 0.5, 0.5),
+        ),
+    ),
+    Question(
+        "replaced",
+        "What was replaced",
+        "Look for new parts yourself. Fitted just before the symptom: the first suspect. Fitted in vain: a later one.",
+        "history",
+        (
+            Answer("nothing", "Nothing", "a part fitted wrong", 0.4, 0.6),
+            Answer("sensor_before", "Sensor, just before", "a part fitted wrong", 0.4, 0.08),
+            Answer("drive_before", "Chain, belt or cam, just before", "the drive that was worked on", 0.4, 0.06),
+            Answer("sensor_in_vain", "Sensor, in vain", "a sensor or its wiring", 0.08, 0.24),
+        ),
+    ),
+)
+
+
+def question(question_id: str) -> Question | None:
+    """The question of that id, or ``None``."""
+    return next((asked for asked in QUESTIONS if asked.id == question_id), None)
