@@ -30,10 +30,10 @@ from phasko.core.measure import CaptureMeasurement, measure_capture
 from phasko.core.observations import Observation, look_results
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, KnownGood, references_from
-from phasko.core.seal import SealSize, compression_result, overall_problems, overall_size, seal_size
+from phasko.core.seal import SealSize, compression_result, overall_problems, overall_size, seal_size, taken_out_problems
 from phasko.core.segments import SegmentKind
 
-__all__ = ["Beside", "HashedCapture", "analyse_job", "known_good", "result_document"]
+__all__ = ["Beside", "HashedCapture", "analyse_job", "known_good", "result_document", "with_size"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -121,12 +121,14 @@ def result_document(
 
 
 def _capture_result(capture: CaptureMeasurement) -> CaptureResult:
+    compression = compression_result(capture.compression, capture.engine)
+    taken_out = capture.recording.description.taken_out
     silent = [CamResult(cam=cam, segment=None, reference="none", state="no_signal") for cam in capture.silent_cams]
     return CaptureResult(
         file=capture.recording.file,
         usable=capture.usable,
         finding=phase_finding(capture, capture.engine),
-        problems=list(capture.problems),
+        problems=[*capture.problems, *taken_out_problems(taken_out, compression, capture.engine)],
         segments=[SegmentResult(kind=s.kind, from_s=s.from_s, to_s=s.to_s) for s in capture.segments],
         crank=_crank_result(capture),
         cams=[result for reading in capture.cams for result in cam_results(reading, capture.engine)] + silent,
@@ -144,7 +146,7 @@ def _capture_result(capture: CaptureMeasurement) -> CaptureResult:
         health=signal_health(capture),
         learnt=learnt_result(capture),
         filters=list(capture.filters),
-        compression=compression_result(capture.compression, capture.engine),
+        compression=compression,
         ignition=ignition_results(capture.firings),
         pulses=pulse_results(capture.pulses),
         manifolds=manifold_results(capture.manifolds),

@@ -2,6 +2,7 @@
 
 from phasko.formats.capture_files import CaptureFiles, RawCapture, read_capture, read_capture_files, read_raw_capture
 from phasko.formats.registry import FORMATS, WRITTEN, DataFormat, Table, format_of, formats_page, supported_formats
+from phasko.formats.scan_log import read_scan_log
 from phasko.formats.table import FileBytes
 
 __all__ = [
@@ -17,5 +18,6 @@ __all__ = [
     "read_capture",
     "read_capture_files",
     "read_raw_capture",
+    "read_scan_log",
     "supported_formats",
 ]

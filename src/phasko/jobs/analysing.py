@@ -9,7 +9,8 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko import __version__
 from phasko.core import numbers
-from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.analyse import Beside, HashedCapture, analyse_job, known_good, with_size
+from phasko.core.breathing import BreathingView, breathing_view
 from phasko.core.chain import pitches_of
 from phasko.core.documents import Analysis, EngineProfile, parse_document
 from phasko.core.errors import NotFoundError
@@ -17,13 +18,23 @@ from phasko.core.measure import measure_capture
 from phasko.core.recording import Recording
 from phasko.core.seal import SealView, seal_view
 from phasko.core.turn_strip import TurnStrip, turn_strip
+from phasko.jobs.looking import looks_of_job
 from phasko.jobs.remembered import Remembered, state_key
-from phasko.store import Database, captures, jobs, results
+from phasko.jobs.road_testing import roads_of_job
+from phasko.store import Database, captures, jobs, looks, results
 
-__all__ = ["JobAnalysis", "analyse_stored_job", "newest_analysis", "phase_strip", "seal_picture"]
+__all__ = ["JobAnalysis", "SealPicture", "analyse_stored_job", "newest_analysis", "phase_strip", "seal_picture"]
 
-_strips: Remembered[TurnStrip] = Remembered(16)
-_seals: Remembered[SealView | None] = Remembered(16)
+_MOST_REFERENCES = 12
+"""Of the newest known good captures: more tell little that these do not, and each is measured."""
+
+
+class SealPicture(BaseModel):
+    """What the Seal station shows of one capture."""
+
+    model_config = ConfigDict(frozen=True)
+    seal: SealView
+    breathing: BreathingView
 
 
 class JobAnalysis(BaseModel):
@@ -34,28 +45,39 @@ class JobAnalysis(BaseModel):
     analysis: Analysis
 
 
+_strips: Remembered[TurnStrip] = Remembered(16)
+_seals: Remembered[SealPicture | None] = Remembered(16)
+
+
 def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
     """The result of a stored job: the stored one while nothing it rests on changed, else a new one, which is stored.
 
-    ``None`` while the job has no captures that were confirmed. Samples are read in one transaction, the work is done
+    ``None`` while the job has no captures that were confirmed, no look and no road test. Samples are read in
+    one transaction, the work is done
     outside any, the result is written in a second, short one.
     """
     with database.transaction() as session:
         job = jobs.get_job(session, job_id)
         stored = captures.measurable_captures(session, job_id)
-        if not stored:
+        if not stored and not looks.looks_of(session, job_id) and not looks.road_tests_of(session, job_id):
             return None
         ids = [capture.id for capture in stored]
         hashes = [_state_hash(capture.sha256, capture.description) for capture in stored]
         engine = job.engine_version
+        good = captures.known_good_captures(session, engine.name, job_id)
+        hashes += [f"good:{_state_hash(capture.sha256, capture.description)}" for capture in good]
+        hashes += [f"look:{look.document}" for look in looks.looks_of(session, job_id)]
+        hashes += [f"road:{road.sha256}" for road in looks.road_tests_of(session, job_id)]
         key = results.result_key(job_id, hashes, engine.sha256, numbers.NUMBERS_VERSION, __version__)
         held = results.find_result(session, key)
         if held is not None:
             return JobAnalysis(capture_ids=ids, analysis=Analysis.model_validate_json(held.document))
         hashed = [HashedCapture(captures.load_recording(session, c), c.sha256) for c in stored]
+        references = [captures.load_recording(session, c) for c in good[-_MOST_REFERENCES:]]
         document, engine_sha256 = engine.document, engine.sha256
     profile = parse_document(document, EngineProfile, engine.name)
-    analysis = analyse_job(hashed, profile, engine_sha256)
+    beside = Beside(looks_of_job(database, job_id), roads_of_job(database, job_id))
+    analysis = analyse_job(hashed, profile, engine_sha256, references, beside)
     with database.transaction() as session:
         results.store_result(session, job_id, key, analysis.model_dump_json(by_alias=True))
     return JobAnalysis(capture_ids=ids, analysis=analysis)
@@ -73,13 +95,27 @@ def newest_analysis(database: Database, job_id: int) -> Analysis | None:
         return None if held is None else Analysis.model_validate_json(held.document)
 
 
-def seal_picture(database: Database, capture_id: int) -> SealView | None:
-    """Relative compression of one capture as a picture; ``None`` where it shows none. Raises NotFoundError."""
+def seal_picture(database: Database, capture_id: int) -> SealPicture | None:
+    """Relative compression and breathing of one capture as a picture; ``None`` where it shows none. Raises
+    NotFoundError."""
     recording, profile, key = _readable(database, capture_id)
+    with database.transaction() as session:
+        job = jobs.get_job(session, captures.get_capture(session, capture_id).job_id)
+        good = captures.known_good_captures(session, job.engine_version.name, job.id)[-_MOST_REFERENCES:]
+        key += "".join(_state_hash(capture.sha256, capture.description) for capture in good)
+        numbers_of_good = [capture.id for capture in good]
 
-    def draw() -> SealView | None:
-        measured = measure_capture(recording(), profile)
-        return None if measured.compression is None else seal_view(measured.compression, profile, measured.firings)
+    def draw() -> SealPicture | None:
+        with database.transaction() as session:
+            known = [captures.load_recording(session, captures.get_capture(session, i)) for i in numbers_of_good]
+        own = recording()
+        measured = with_size(measure_capture(own, profile), known_good(known, profile)[1])
+        if measured.compression is None:
+            return None
+        return SealPicture(
+            seal=seal_view(measured.compression, profile, measured.firings, own.description),
+            breathing=breathing_view(measured.pulses, measured.manifolds, profile),
+        )
 
     return _seals.get(key, draw)
 

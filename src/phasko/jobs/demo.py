@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from phasko.bench.drive_log import Drive, drive_log_csv
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, PhaserFault, Spread
 from phasko.bench.job_sheet import BenchSheet, recorded_files
 from phasko.bench.pool import pool_engine, pool_engines
@@ -12,12 +13,16 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import Scenario, clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
+from phasko.core.observations import Observation
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
 from phasko.jobs.engine_profiles import engines, save_engine
 from phasko.jobs.importing import import_capture
+from phasko.jobs.looking import note_look
 from phasko.jobs.opening import open_job
+from phasko.jobs.road_testing import add_road_test
+from phasko.jobs.seal_station import keep_as_known_good
 from phasko.store import Database
 
 __all__ = ["fill_demo"]
@@ -41,6 +46,13 @@ class _Story:
     scenario: Scenario = field(default_factory=lambda: clear_flood_cranking(4.4))
     spread: Spread = field(default_factory=lambda: Spread(edge_deg=0.12, index_deg=0.12, build_deg=0.15))
     probes: tuple[Probe, ...] = ()
+    looks: tuple[Observation, ...] = ()
+    drive: Drive | None = None
+    known_good: bool = False
+
+
+def _saw(question: str, answer: str, note: str = "") -> Observation:
+    return Observation(question=question, answer=answer, note=note)
 
 
 _STORIES = (
@@ -52,6 +64,8 @@ _STORIES = (
         (),
         "bus-2-cranking",
         211,
+        looks=(_saw("rattle", "none"), _saw("oil", "good"), _saw("throttle_hand", "pulls")),
+        known_good=True,
     ),
     _Story(
         "Post car 5, after repair",
@@ -96,7 +110,9 @@ _STORIES = (
             *(Probe("cam", cam=cam) for cam in ("B1I", "B1E", "B2I", "B2E")),
             Probe("starter_current"),
             Probe("coil", cylinder=1),
+            Probe("exhaust_pulse"),
         ),
+        looks=(_saw("rhythm", "uneven"), _saw("spark", "present")),
     ),
     _Story(
         "Fire engine 1",
@@ -107,6 +123,7 @@ _STORIES = (
         "fire-1-cranking",
         807,
         EngineFaults(DriveFaults(jumped_at_idler={2: 3})),
+        looks=(_saw("rhythm", "even", "sounds like any other"), _saw("spark", "present")),
     ),
     _Story(
         "Ferry tender 2",
@@ -157,6 +174,8 @@ _STORIES = (
         "van-4-cranking",
         412,
         EngineFaults(DriveFaults(elongation_percent=0.75)),
+        looks=(_saw("rattle", "at_start"), _saw("oil", "low")),
+        drive=Drive(best_fill=0.72),
     ),
     _Story(
         "Harbour pick-up 7",
@@ -168,6 +187,7 @@ _STORIES = (
         731,
         EngineFaults(DriveFaults(jumped_at_crank=1)),
         clear_flood_cranking(5.6),
+        looks=(_saw("rhythm", "even"), _saw("replaced", "sensor_in_vain", "Cam sensor, twice")),
     ),
 )
 
@@ -193,7 +213,14 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
             codes=list(story.codes),
             engine_id=by_name[pool_engine(story.engine).name],
         )
-        import_capture(database, job.id, _capture_files(story))
+        stored = import_capture(database, job.id, _capture_files(story))
+        for look in story.looks:
+            note_look(database, job.id, look)
+        if story.drive is not None:
+            log = drive_log_csv(pool_engine(story.engine), story.drive, story.seed)
+            add_road_test(database, job.id, f"{story.capture.rsplit('-', 1)[0]}-drive.csv", log)
+        if story.known_good:
+            keep_as_known_good(database, stored.id, True)
         analyse_stored_job(database, job.id)
     return len(_STORIES)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import mmap
+from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -26,6 +27,7 @@ __all__ = [
     "ImportedCapture",
     "Proposed",
     "SwitchingChannel",
+    "change_description",
     "import_capture",
     "import_data_file",
     "import_from_disk",
@@ -66,6 +68,10 @@ class ImportedCapture(BaseModel):
     sample_rate_hz: float
     sample_count: int
     created_at: str
+    known_good: bool
+    taken_out: int | None
+    seal_from_s: float | None
+    seal_to_s: float | None
 
 
 class Proposed(BaseModel):
@@ -281,13 +287,24 @@ def set_filter(database: Database, capture_id: int, column: str, filter_hz: floa
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
         described = parse_document(capture.description, CaptureDescription, capture.name)
-        if column not in {channel.column for channel in described.channels}:
-            raise NotFoundError(f"The capture has no column {column}")
-        document = described.model_dump(mode="json", by_alias=True, exclude_none=True)
-        for channel in document["channels"]:
-            if channel["column"] == column:
-                channel["filter_hz"] = filter_hz
-        changed = parse_document(json.dumps(document), CaptureDescription, capture.name)
+    if column not in {channel.column for channel in described.channels}:
+        raise NotFoundError(f"The capture has no column {column}")
+    channels = [channel.model_dump(mode="json", exclude_none=True) for channel in described.channels]
+    for channel in channels:
+        if channel["column"] == column:
+            channel["filter_hz"] = filter_hz
+    return change_description(database, capture_id, {"channels": channels})
+
+
+def change_description(database: Database, capture_id: int, said: Mapping[str, object]) -> ImportedCapture:
+    """Changes single entries of what is said about a capture (``None`` takes one out), which is then measured anew.
+    Raises NotFoundError, and DocumentError for what does not fit."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        described = parse_document(capture.description, CaptureDescription, capture.name)
+        document = described.model_dump(mode="json", by_alias=True, exclude_none=True) | dict(said)
+        kept = {name: value for name, value in document.items() if value is not None}
+        changed = parse_document(json.dumps(kept), CaptureDescription, capture.name)
         return summary_of_capture(captures.set_description(session, capture_id, changed))
 
 
@@ -318,4 +335,8 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
         sample_rate_hz=1.0 / capture.interval_s,
         sample_count=capture.sample_count,
         created_at=capture.created_at,
+        known_good=capture.known_good_at is not None,
+        taken_out=described.taken_out,
+        seal_from_s=described.seal_from_s,
+        seal_to_s=described.seal_to_s,
     )

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 import numpy as np
 from sqlalchemy import insert, select
@@ -24,7 +23,7 @@ from phasko.store.chunks import (
     encode_chunks,
     unpack_file,
 )
-from phasko.store.models import Capture, CaptureFile, SampleChunk
+from phasko.store.models import Capture, CaptureFile, EngineVersion, Job, SampleChunk, utc_now
 
 __all__ = [
     "Envelope",
@@ -36,7 +35,9 @@ __all__ = [
     "captures_of",
     "confirm",
     "get_capture",
+    "keep_as_known_good",
     "known_capture",
+    "known_good_captures",
     "load_envelope",
     "load_raw",
     "load_recording",
@@ -115,7 +116,7 @@ def begin_capture(session: Session, job_id: int, new: NewCapture) -> Capture:
         interval_s=new.interval_s,
         sample_count=int(next(iter(new.columns.values())).size),
         proposals=new.proposals,
-        confirmed_at=_now() if new.confirmed else None,
+        confirmed_at=utc_now() if new.confirmed else None,
     )
     session.add(capture)
     session.flush()
@@ -147,10 +148,6 @@ def add_column(session: Session, capture_id: int, column: str, chunks: Iterable[
         )
 
 
-def _now() -> str:
-    return datetime.now(UTC).isoformat(timespec="seconds")
-
-
 def captures_of(session: Session, job_id: int) -> Sequence[Capture]:
     """The captures of a job that were not removed, in the order of import."""
     kept = select(Capture).where(Capture.job_id == job_id, Capture.removed_at.is_(None))
@@ -172,7 +169,7 @@ def get_capture(session: Session, capture_id: int) -> Capture:
 
 def remove_capture(session: Session, capture_id: int) -> None:
     """Takes it out of the job; samples and files stay, so that it can come back."""
-    get_capture(session, capture_id).removed_at = _now()
+    get_capture(session, capture_id).removed_at = utc_now()
 
 
 def restore_capture(session: Session, capture_id: int) -> None:
@@ -188,7 +185,29 @@ def set_description(session: Session, capture_id: int, description: CaptureDescr
 
 def confirm(capture: Capture) -> None:
     """Somebody has said what the channels are: it is measured from now on."""
-    capture.confirmed_at = capture.confirmed_at or _now()
+    capture.confirmed_at = capture.confirmed_at or utc_now()
+
+
+def keep_as_known_good(capture: Capture, good: bool) -> None:
+    """Keeps it as a capture of a sound engine, or no longer."""
+    capture.known_good_at = (capture.known_good_at or utc_now()) if good else None
+
+
+def known_good_captures(session: Session, engine_name: str, but_job_id: int) -> Sequence[Capture]:
+    """Captures of other jobs with an engine of that name that were kept as known good, oldest first."""
+    kept = (
+        select(Capture)
+        .join(Job, Job.id == Capture.job_id)
+        .join(EngineVersion, EngineVersion.id == Job.engine_version_id)
+        .where(
+            EngineVersion.name == engine_name,
+            Capture.job_id != but_job_id,
+            Capture.known_good_at.is_not(None),
+            Capture.confirmed_at.is_not(None),
+            Capture.removed_at.is_(None),
+        )
+    )
+    return session.scalars(kept.order_by(Capture.id)).all()
 
 
 def load_raw(session: Session, capture: Capture) -> tuple[CaptureDescription, dict[str, Samples]]:

@@ -7,10 +7,23 @@ from datetime import UTC, datetime
 from sqlalchemy import ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, deferred, mapped_column, relationship
 
-__all__ = ["Base", "Capture", "CaptureFile", "EngineVersion", "Job", "Result", "SampleChunk", "Vehicle"]
+__all__ = [
+    "Base",
+    "Capture",
+    "CaptureFile",
+    "EngineVersion",
+    "Job",
+    "Look",
+    "Result",
+    "RoadTest",
+    "SampleChunk",
+    "Vehicle",
+    "utc_now",
+]
 
 
-def _now() -> str:
+def utc_now() -> str:
+    """The moment, as it is stored everywhere."""
     return datetime.now(UTC).isoformat(timespec="seconds")
 
 
@@ -35,7 +48,7 @@ class EngineVersion(Base):
     version: Mapped[int]
     sha256: Mapped[str] = mapped_column(String(64))
     document: Mapped[str] = mapped_column(Text)
-    created_at: Mapped[str] = mapped_column(String(32), default=_now)
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
 
 
 class Job(Base):
@@ -45,7 +58,7 @@ class Job(Base):
     engine_version_id: Mapped[int] = mapped_column(ForeignKey("engine_versions.id"))
     complaint: Mapped[str] = mapped_column(Text, default="")
     codes: Mapped[str] = mapped_column(Text, default="")
-    created_at: Mapped[str] = mapped_column(String(32), default=_now)
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     vehicle: Mapped[Vehicle] = relationship(lazy="joined")
     engine_version: Mapped[EngineVersion] = relationship(lazy="joined")
 
@@ -69,8 +82,10 @@ class Capture(Base):
     """What was proposed from the signals when the file came without a description, as JSON; else empty."""
     confirmed_at: Mapped[str | None] = mapped_column(String(32), default=None)
     """When a person, or the description that came along, said what the channels are; measured only from then on."""
-    created_at: Mapped[str] = mapped_column(String(32), default=_now)
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    known_good_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    """When somebody kept it as a capture of a sound engine, with which others of its kind are compared."""
 
 
 class CaptureFile(Base):
@@ -103,6 +118,32 @@ class SampleChunk(Base):
     data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
 
 
+class Look(Base):
+    """One thing that was looked at or listened to, as JSON."""
+
+    __tablename__ = "looks"
+    __table_args__ = (Index("ix_looks_job", "job_id", "removed_at"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"))
+    document: Mapped[str] = mapped_column(Text)
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+    removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+
+
+class RoadTest(Base):
+    """A scan tool's log, byte for byte as it came."""
+
+    __tablename__ = "road_tests"
+    __table_args__ = (Index("ix_road_tests_job", "job_id", "removed_at"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"))
+    name: Mapped[str] = mapped_column(String(200))
+    sha256: Mapped[str] = mapped_column(String(64))
+    data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+    removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+
+
 class Result(Base):
     """One result, never changed; ``key`` is the hash over everything it depends on."""
 
@@ -111,4 +152,4 @@ class Result(Base):
     job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"), index=True)
     key: Mapped[str] = mapped_column(String(64), unique=True)
     document: Mapped[str] = mapped_column(Text)
-    created_at: Mapped[str] = mapped_column(String(32), default=_now)
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)

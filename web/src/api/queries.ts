@@ -64,6 +64,24 @@ export const sealQuery = (captureId: number) =>
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/seal", { params: { path: { capture_id: captureId } } })),
   });
 
+export const looksQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "looks"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/looks", { params: { path: { job_id: jobId } } })),
+  });
+
+export const roadTestsQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "road-tests"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/road-tests", { params: { path: { job_id: jobId } } })),
+  });
+
+export const firingOrderQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "firing-order"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/firing-order", { params: { path: { job_id: jobId } } })),
+  });
+
 /** What lies between two rulers. */
 export const betweenQuery = (captureId: number, aS: number, bS: number) =>
   queryOptions({

@@ -20,6 +20,8 @@ const KEYS: [string, string][] = [
   ["O", "Signals and channels of the newest capture (Captures)"],
   ["Enter, Esc", "Confirm the channels, or leave them for later (Captures)"],
   ["U", "Undo taking a capture out (Captures)"],
+  ["↑ ↓, ← →", "Walk through the list, give an answer (Look and listen)"],
+  ["Backspace, U", "Take an answer back, undo that (Look and listen)"],
   ["C", "Open or fold the case"],
   ["D", "Under-bonnet mode or daylight"],
   ["?", "This list"],

@@ -1,15 +1,18 @@
 """How the engine breathes while it is cranked: pulses in intake, exhaust, crankcase; suck or push at the throttle."""
 
+from phasko.core.breathing.breathing_view import BreathingView, breathing_view
 from phasko.core.breathing.manifold import Manifold, ManifoldState, mean_pressures
 from phasko.core.breathing.pulse_result import breathing_problems, manifold_results, odd_words, pulse_results
 from phasko.core.breathing.pulses import PulseMeasurement, PulseOdd, measure_pulses
 
 __all__ = [
+    "BreathingView",
     "Manifold",
     "ManifoldState",
     "PulseMeasurement",
     "PulseOdd",
     "breathing_problems",
+    "breathing_view",
     "manifold_results",
     "mean_pressures",
     "measure_pulses",

@@ -10,12 +10,14 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko.core import numbers
 from phasko.core.cycles import cycle_origin_deg
-from phasko.core.documents.analysis import CylinderRelative, Finding
+from phasko.core.documents.analysis import CylinderRelative, Finding, OverallSealResult
+from phasko.core.documents.capture import CaptureDescription
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import CoilFiring
 from phasko.core.seal.blind_spots import blind_spots, count_words, dead_bank
 from phasko.core.seal.compression import Compression
 from phasko.core.seal.cycle_signal import STEPS
+from phasko.core.seal.seal_result import overall_result
 
 __all__ = ["SealView", "seal_finding", "seal_view"]
 
@@ -60,6 +62,14 @@ class SealSpark(ViewPart):
     words: str
 
 
+class SealCycle(ViewPart):
+    """A cycle from which sealing was judged."""
+
+    from_s: float
+    to_s: float
+    rpm: float
+
+
 class SealView(ViewPart):
     """``bars`` and ``tdcs`` are in firing order; ``named``: whether cylinders have names at all."""
 
@@ -82,10 +92,19 @@ class SealView(ViewPart):
     settled_to_s: float
     disagree: bool
     blind_spots: list[str]
+    chosen: bool
+    cycles: list[SealCycle]
+    overall: OverallSealResult | None
+    taken_out: int | None
 
 
-def seal_view(compression: Compression, engine: EngineProfile, firings: Sequence[CoilFiring] = ()) -> SealView:
-    """The view of a measured compression, with the sparks of the same capture."""
+def seal_view(
+    compression: Compression,
+    engine: EngineProfile,
+    firings: Sequence[CoilFiring] = (),
+    described: CaptureDescription | None = None,
+) -> SealView:
+    """The view of a measured compression, with the sparks of the same capture and what is said about it."""
     order = sorted(engine.firing_tdc_deg)
     origin = cycle_origin_deg(engine.cylinders)
     bank_of = {c: bank.bank for bank in engine.banks for c in bank.cylinders}
@@ -133,6 +152,10 @@ def seal_view(compression: Compression, engine: EngineProfile, firings: Sequence
         settled_to_s=compression.cycles.cycles[-1].to_s,
         disagree=compression.disagree,
         blind_spots=blind_spots(compression, engine),
+        chosen=described is not None and (described.seal_from_s is not None or described.seal_to_s is not None),
+        cycles=[SealCycle(from_s=c.from_s, to_s=c.to_s, rpm=c.mean_rpm) for c in compression.cycles.cycles],
+        overall=overall_result(compression.overall),
+        taken_out=None if described is None else described.taken_out,
     )
 
 

@@ -12,7 +12,7 @@ __all__ = ["SECONDS_OF", "Header", "is_time_name", "read_header", "time_unit_of"
 SECONDS_OF = {"s": 1.0, "sec": 1.0, "ms": 1e-3, "us": 1e-6, "µs": 1e-6, "μs": 1e-6, "ns": 1e-9, "min": 60.0}
 _HERTZ_OF = {"hz": 1.0, "khz": 1e3, "mhz": 1e6, "s/s": 1.0, "ks/s": 1e3, "ms/s": 1e6, "sps": 1.0, "ksps": 1e3}
 _UNIT = re.compile(
-    r"[(\[{]?\s*([munpkMµμ]?(V|A|Ω|Ohm|bar|Pa|s|sec|Hz|N|g|m|W|W/m)|psi|%|°C?|degC|degF|C|F|rpm|1/min|-|"
+    r"[(\[{]?\s*([munpkMµμ]?(V|A|Ω|Ohm|bar|Pa|s|sec|Hz|N|g|m|W|W/m)|psi|inHg|%|g/s|kg/h|lb/min|km/h|mph|°C?|degC|degF|C|F|rpm|1/min|-|"
     r"[Vv]olts?|[Aa]mps?|seconds?|min)\s*[)\]}]?$"
 )
 _NAMED_UNIT = re.compile(r"^(.*?)\s*[(\[{]\s*([^()\[\]{}]*)\s*[)\]}]$")

@@ -9,11 +9,10 @@ from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents.capture import Mark
-from phasko.core.seal import SealView
 from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing, progress
-from phasko.jobs.analysing import phase_strip, seal_picture
+from phasko.jobs.analysing import phase_strip
 from phasko.jobs.engine_profiles import EngineSummary
 from phasko.jobs.exporting import export_bundle, export_capture, import_bundle
 from phasko.jobs.import_sheet import (
@@ -182,12 +181,6 @@ def learn_engine(capture_id: int, wanted: LearntName, database: DatabaseOf) -> E
 @router.get("/captures/{capture_id}/strip")
 def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
     return phase_strip(database, capture_id)
-
-
-@router.get("/captures/{capture_id}/seal")
-def get_seal(capture_id: int, database: DatabaseOf) -> SealView | None:
-    """Relative compression as a picture; null where the capture shows none."""
-    return seal_picture(database, capture_id)
 
 
 class Window(BaseModel):

@@ -47,6 +47,10 @@ function state(station: Station, { job, captures, analysis }: Props): State {
       const seal = analysis?.analysis.captures.map((c) => c.compression).find(Boolean);
       return { done: Boolean(seal), note: seal ? `${String(seal.events_per_cycle ?? "?")} of ${String(seal.expected_events)} press` : "not measured" };
     }
+    case "look": {
+      const count = analysis?.analysis.looks?.length ?? 0;
+      return { done: count > 0, note: count ? `${String(count)} noted` : "nothing noted" };
+    }
     case "call":
       return { done: false, note: verdict ? GATE[verdict.teardown] : "no call yet" };
     default:

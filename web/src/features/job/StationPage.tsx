@@ -5,6 +5,7 @@ import { Navigate, useOutletContext, useParams } from "react-router";
 import { EmptyNote } from "../../ui";
 import { CallStation } from "../case";
 import { CapturesStation } from "../captures";
+import { LookStation } from "../look";
 import { PhaseStation } from "../phase";
 import { SealStation } from "../seal";
 import type { JobContext } from "./JobPage";
@@ -18,6 +19,8 @@ export function StationPage() {
   switch (station.id) {
     case "complaint":
       return <ComplaintStation job={job} />;
+    case "look":
+      return <LookStation jobId={job.id} />;
     case "captures":
       return <CapturesStation jobId={job.id} />;
     case "seal":

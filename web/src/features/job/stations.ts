@@ -14,7 +14,7 @@ export type Station = { id: StationId; number: number; name: string; built: bool
 
 const ORDER: [StationId, string, boolean, string][] = [
   ["complaint", "Complaint", true, ""],
-  ["look", "Look and listen", false, "what eyes and ears found before any cable was connected"],
+  ["look", "Look and listen", true, ""],
   ["hook-up", "Hook-up", false, "which channel goes where, how fast to record, and what to watch for"],
   ["captures", "Captures", true, ""],
   ["seal", "Seal", true, ""],

@@ -7,9 +7,13 @@ import type { Schemas } from "../../api/client";
 import { sealQuery } from "../../api/queries";
 import { EmptyNote, ErrorNote, Waiting } from "../../ui";
 import { PickedCapture } from "../captures";
+import { RoadTests } from "../road";
 import { BlindSpots } from "./BlindSpots";
+import { Breathing } from "./Breathing";
 import { CylinderBars } from "./CylinderBars";
 import { EngineSeal } from "./EngineSeal";
+import { FiringOrder } from "./FiringOrder";
+import { SealControls } from "./SealControls";
 import { Unrolled } from "./Unrolled";
 
 export function SealStation({ jobId }: { jobId: number }) {
@@ -21,19 +25,22 @@ export function SealStation({ jobId }: { jobId: number }) {
     </EmptyNote>
   );
   return (
-    <PickedCapture jobId={jobId} empty={empty}>
-      {(capture, choice) => (
-        <Box key={capture.id}>
-          <SealOfCapture captureId={capture.id} />
-          <Flex mt="3">{choice}</Flex>
-        </Box>
-      )}
-    </PickedCapture>
+    <>
+      <PickedCapture jobId={jobId} empty={empty}>
+        {(capture, choice) => (
+          <Box key={capture.id}>
+            <SealOfCapture jobId={jobId} capture={capture} />
+            <Flex mt="3">{choice}</Flex>
+          </Box>
+        )}
+      </PickedCapture>
+      <RoadTests jobId={jobId} />
+    </>
   );
 }
 
-function SealOfCapture({ captureId }: { captureId: number }) {
-  const seal = useQuery(sealQuery(captureId));
+function SealOfCapture({ jobId, capture }: { jobId: number; capture: Schemas["ImportedCapture"] }) {
+  const seal = useQuery(sealQuery(capture.id));
   if (seal.isPending) return <Waiting>Measuring</Waiting>;
   if (seal.isError) return <ErrorNote error={seal.error} onRetry={() => void seal.refetch()} />;
   if (!seal.data)
@@ -46,7 +53,26 @@ function SealOfCapture({ captureId }: { captureId: number }) {
         </EmptyNote>
       </>
     );
-  return <Seal view={seal.data} />;
+  return (
+    <>
+      <Seal view={seal.data.seal} />
+      <SealControls jobId={jobId} capture={capture} view={seal.data.seal} />
+      <FiringOrder jobId={jobId} />
+      <Breathing view={seal.data.seal} breathing={seal.data.breathing} />
+    </>
+  );
+}
+
+function Overall({ overall }: { overall: Schemas["OverallSealResult"] }) {
+  return (
+    <Text mt="2" maxW="220px" fontSize="13.5px" data-testid="overall">
+      All together{" "}
+      <Box as="span" fontWeight="720" fontSize="18px" whiteSpace="nowrap">
+        {Math.round(100 * overall.relative)} ± {Math.round(100 * overall.u95)} %
+      </Box>{" "}
+      of {overall.references === 1 ? "one known good capture" : `${String(overall.references)} known good captures`}
+    </Text>
+  );
 }
 
 function Headline({ text }: { text: string }) {
@@ -67,9 +93,10 @@ function Seal({ view }: { view: Schemas["SealView"] }) {
       <Flex gap="6" wrap="wrap" align="flex-start">
         <Box data-testid="count" flex="none">
           <Text fontSize="54px" fontWeight="720" lineHeight="1">
-            {view.count} of {view.expected}
+            {view.count ?? "?"} of {view.expected}
           </Text>
           <Text color="mute">press per 720°</Text>
+          {view.overall && <Overall overall={view.overall} />}
         </Box>
         <Box flex="1" minW="280px">
           <CylinderBars view={view} />

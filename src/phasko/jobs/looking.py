@@ -1,0 +1,112 @@
+"""Look and listen: what a technician notes beside the captures, with its weight."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from pydantic import BaseModel, ConfigDict
+
+from phasko.core.documents import EngineProfile, parse_document
+from phasko.core.documents.analysis import LookResult
+from phasko.core.observations import QUESTIONS, Observation, check_observation, look_results
+from phasko.store import Database, jobs, looks
+from phasko.store.models import Look
+
+__all__ = ["Looking", "NotedLook", "forget_look", "look_and_listen", "looks_of_job", "note_look", "restore_look"]
+
+
+class AnswerOut(BaseModel):
+    model_config = ConfigDict(frozen=True)
+    id: str
+    title: str
+
+
+class QuestionOut(BaseModel):
+    """One thing to look at or listen to."""
+
+    model_config = ConfigDict(frozen=True)
+    id: str
+    title: str
+    how: str
+    group: str
+    answers: list[AnswerOut]
+    per_cylinder: bool
+    unit: str | None
+    most: float | None
+    caution: str
+
+
+class NotedLook(LookResult):
+    """One that was noted, with its number; ``answer_id`` is ``None`` for readings."""
+
+    id: int
+    answer_id: str | None
+    value: float | None
+
+
+class Looking(BaseModel):
+    """The whole list, and what was noted so far."""
+
+    model_config = ConfigDict(frozen=True)
+    questions: list[QuestionOut]
+    cylinders: list[int]
+    noted: list[NotedLook]
+
+
+def look_and_listen(database: Database, job_id: int) -> Looking:
+    """Raises NotFoundError."""
+    with database.transaction() as session:
+        version = jobs.get_job(session, job_id).engine_version
+        standing = [(row.id, Observation.model_validate_json(row.document)) for row in looks.looks_of(session, job_id)]
+    profile = parse_document(version.document, EngineProfile, version.name)
+    return Looking(
+        questions=[_question(asdict(one)) for one in QUESTIONS],
+        cylinders=sorted(profile.firing_tdc_deg),
+        noted=_noted(standing),
+    )
+
+
+def _question(fields: dict[str, object]) -> QuestionOut:
+    return QuestionOut.model_validate({name: fields[name] for name in QuestionOut.model_fields})
+
+
+def _noted(standing: list[tuple[int, Observation]]) -> list[NotedLook]:
+    results = look_results([one for _, one in standing])
+    return [
+        NotedLook(**result.model_dump(), id=number, answer_id=one.answer, value=one.value)
+        for (number, one), result in zip(standing, results, strict=True)
+    ]
+
+
+def looks_of_job(database: Database, job_id: int) -> tuple[Observation, ...]:
+    """Those that stand, for the call."""
+    with database.transaction() as session:
+        return tuple(Observation.model_validate_json(row.document) for row in looks.looks_of(session, job_id))
+
+
+def note_look(database: Database, job_id: int, observation: Observation) -> Looking:
+    """Notes it; one about the same thing (and cylinder) noted before is taken out. Raises NotFoundError, and
+    DocumentError for what does not fit the question or the engine."""
+    with database.transaction() as session:
+        version = jobs.get_job(session, job_id).engine_version
+        check_observation(observation, parse_document(version.document, EngineProfile, version.name))
+        for row in looks.looks_of(session, job_id):
+            before = Observation.model_validate_json(row.document)
+            if (before.question, before.cylinder) == (observation.question, observation.cylinder):
+                looks.removed(session, Look, row.id)
+        looks.add_look(session, job_id, observation.model_dump_json())
+    return look_and_listen(database, job_id)
+
+
+def forget_look(database: Database, look_id: int) -> Looking:
+    """Takes it out; ``restore_look`` brings it back. Raises NotFoundError."""
+    with database.transaction() as session:
+        job_id = looks.removed(session, Look, look_id).job_id
+    return look_and_listen(database, job_id)
+
+
+def restore_look(database: Database, look_id: int) -> Looking:
+    """Undoes ``forget_look``. Raises NotFoundError."""
+    with database.transaction() as session:
+        job_id = looks.restored(session, Look, look_id).job_id
+    return look_and_listen(database, job_id)

@@ -1,0 +1,136 @@
+/** Look and listen: what eyes, ears and hands found, noted in seconds, each with what it weighs. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+
+import { client, type Schemas, taken } from "../../api/client";
+import { looksQuery } from "../../api/queries";
+import { ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { QuestionRow } from "./QuestionRow";
+import { countWords, nextAnswer, notedAbout } from "./walk";
+
+type Observation = Schemas["Observation"];
+type Noted = Schemas["NotedLook"];
+
+const GROUPS: Record<string, string> = {
+  look: "Look",
+  listen: "Listen",
+  hand: "By hand",
+  gauge: "On a gauge",
+  history: "History",
+};
+
+export function LookStation({ jobId }: { jobId: number }) {
+  const looks = useQuery(looksQuery(jobId));
+  if (looks.isPending) return <Waiting>Reading the notes</Waiting>;
+  if (looks.isError) return <ErrorNote error={looks.error} onRetry={() => void looks.refetch()} />;
+  return <Looks jobId={jobId} looking={looks.data} />;
+}
+
+function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] }) {
+  const queries = useQueryClient();
+  const [at, setAt] = useState(0);
+  const [cylinders, setCylinders] = useState<Record<string, number>>({});
+  const [forgotten, setForgotten] = useState<Noted | null>(null);
+  const list = useRef<HTMLDivElement>(null);
+  const { questions, noted } = looking;
+  const refresh = () => queries.invalidateQueries({ queryKey: ["job", jobId] });
+  const note = useMutation({
+    mutationFn: (body: Observation) =>
+      taken(client.POST("/api/jobs/{job_id}/looks", { params: { path: { job_id: jobId } }, body })),
+    onSuccess: refresh,
+  });
+  const forget = useMutation({
+    mutationFn: (look: Noted) => taken(client.DELETE("/api/looks/{look_id}", { params: { path: { look_id: look.id } } })),
+    onSuccess: (_, look) => {
+      setForgotten(look);
+      return refresh();
+    },
+  });
+  const bringBack = useMutation({
+    mutationFn: (look: Noted) =>
+      taken(client.POST("/api/looks/{look_id}/restoration", { params: { path: { look_id: look.id } } })),
+    onSuccess: () => {
+      setForgotten(null);
+      return refresh();
+    },
+  });
+  const here = questions[at];
+  const cylinderOf = (question: Schemas["QuestionOut"]) =>
+    question.per_cylinder ? (cylinders[question.id] ?? looking.cylinders[0] ?? 1) : null;
+  const pick = (step: 1 | -1) => {
+    if (!here || here.unit !== null) {
+      list.current?.querySelector<HTMLInputElement>(`[data-question="${here?.id ?? ""}"] input`)?.focus();
+      return;
+    }
+    const cylinder = cylinderOf(here);
+    const answer = nextAnswer(here, notedAbout(noted, here, cylinder), step);
+    if (answer) note.mutate({ question: here.id, answer, cylinder, note: "" });
+  };
+  const forgetHere = () => {
+    const look = here && notedAbout(noted, here, cylinderOf(here));
+    if (look) forget.mutate(look);
+  };
+  useKeys({
+    ArrowDown: () => setAt((i) => Math.min(i + 1, questions.length - 1)),
+    ArrowUp: () => setAt((i) => Math.max(i - 1, 0)),
+    ArrowRight: () => pick(1),
+    ArrowLeft: () => pick(-1),
+    Backspace: forgetHere,
+    u: () => forgotten && bringBack.mutate(forgotten),
+  });
+  useEffect(() => {
+    list.current?.querySelector(`[data-question="${here?.id ?? ""}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [here?.id]);
+  const failure = note.error ?? forget.error ?? bringBack.error;
+  const settle = () => [note, forget, bringBack].forEach((m) => m.reset());
+  return (
+    <Box maxW="1020px">
+      <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
+        {countWords(questions, noted)}
+      </Text>
+      <Text color="mute" mb="3">
+        What is visible is repaired first, then one tests again. Up and down go through the list, right and left give the
+        answer, backspace takes it back.
+      </Text>
+      <Text fontSize="13.5px" mb="3" maxW="820px">
+        Wheels chocked, brake on, neutral or park. Hands, leads and sleeves clear of belts and fans: the engine may start.
+        Crank in bursts of ten seconds or less. On hybrids and electric vehicles only qualified people under the maker&apos;s
+        isolation procedure. Local rules come first.
+      </Text>
+      {failure && <ErrorNote error={failure} onClose={settle} />}
+      {forgotten && (
+        <Flex role="status" bg="soft" rounded="sm" px="4" py="2" mb="3" align="center" gap="3">
+          <Text flex="1">
+            {forgotten.title}: “{forgotten.answer}” was taken back.
+          </Text>
+          <QuietButton onClick={() => bringBack.mutate(forgotten)} hint="U">
+            Bring it back
+          </QuietButton>
+        </Flex>
+      )}
+      <Box ref={list} role="list">
+        {questions.map((question, i) => (
+          <Box key={question.id}>
+            {question.group !== questions[i - 1]?.group && (
+              <Text as="h2" fontSize="13px" color="mute" fontWeight="650" mt={i ? "4" : "0"} mb="1">
+                {GROUPS[question.group] ?? question.group}
+              </Text>
+            )}
+            <QuestionRow
+              question={question}
+              here={i === at}
+              noted={noted.filter((look) => look.question === question.id)}
+              cylinders={looking.cylinders}
+              cylinder={cylinderOf(question)}
+              onCylinder={(cylinder) => setCylinders((all) => ({ ...all, [question.id]: cylinder }))}
+              onHere={() => setAt(i)}
+              onNote={(observation) => note.mutate(observation)}
+              onForget={(look) => forget.mutate(look)}
+            />
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}

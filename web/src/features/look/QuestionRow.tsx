@@ -1,0 +1,172 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Schemas } from "../../api/client";
+import { Choice, PlainInput, QuietButton } from "../../ui";
+
+type Observation = Schemas["Observation"];
+type Noted = Schemas["NotedLook"];
+
+type Props = {
+  question: Schemas["QuestionOut"];
+  here: boolean;
+  noted: Noted[];
+  cylinders: number[];
+  cylinder: number | null;
+  onCylinder: (cylinder: number) => void;
+  onHere: () => void;
+  onNote: (observation: Observation) => void;
+  onForget: (look: Noted) => void;
+};
+
+/** One thing to look at: its answers or a reading per cylinder, how it is done, and what was noted with its weight. */
+export function QuestionRow(props: Props) {
+  const { question, here, noted } = props;
+  return (
+    <Box
+      role="listitem"
+      data-question={question.id}
+      data-testid="question"
+      aria-current={here}
+      borderLeftWidth="4px"
+      borderColor={here ? "petrol" : "transparent"}
+      bg={here ? "soft" : "transparent"}
+      borderBottomWidth="1px"
+      borderBottomColor="line"
+      px="3"
+      py="1.5"
+      onClick={props.onHere}
+    >
+      <Flex gap="3" align="center" wrap="wrap">
+        <Text w="190px" flex="none" fontWeight="600">
+          {question.title}
+        </Text>
+        {question.unit === null ? <Answers {...props} /> : <Readings {...props} />}
+      </Flex>
+      {here && (
+        <Text fontSize="13px" color="mute" mt="1">
+          {question.how}
+          {question.caution && (
+            <Box as="span" color="ink" fontWeight="600">
+              {" "}
+              {question.caution}
+            </Box>
+          )}
+        </Text>
+      )}
+      {noted.map((look) => (
+        <NotedLine key={look.id} look={look} {...props} />
+      ))}
+    </Box>
+  );
+}
+
+function Answers({ question, noted, cylinders, cylinder, onCylinder, onNote }: Props) {
+  const held = noted.find((look) => look.cylinder === cylinder);
+  return (
+    <Flex gap="4" wrap="wrap" align="center">
+      {question.per_cylinder && (
+        <Choice
+          label="Cylinder"
+          options={cylinders.map((c) => ({ value: String(c), text: String(c) }))}
+          value={String(cylinder)}
+          onPick={(c) => onCylinder(Number(c))}
+        />
+      )}
+      <Choice
+        label=""
+        options={question.answers.map((answer) => ({ value: answer.id, text: answer.title }))}
+        value={held?.answer_id ?? ""}
+        onPick={(answer) => onNote({ question: question.id, answer, cylinder, note: held?.note ?? "" })}
+      />
+    </Flex>
+  );
+}
+
+function Readings({ question, noted, cylinders, onNote }: Props) {
+  return (
+    <Flex gap="3" wrap="wrap" align="center">
+      {cylinders.map((cylinder) => (
+        <Reading
+          key={`${String(cylinder)} ${String(noted.find((look) => look.cylinder === cylinder)?.value ?? "")}`}
+          label={`${question.title}, cylinder ${String(cylinder)}`}
+          name={String(cylinder)}
+          held={noted.find((look) => look.cylinder === cylinder)?.value ?? null}
+          onRead={(value) => onNote({ question: question.id, cylinder, value, note: "" })}
+        />
+      ))}
+      <Text color="mute" fontSize="13px">
+        {question.unit}
+      </Text>
+    </Flex>
+  );
+}
+
+type ReadingProps = { label: string; name: string; held: number | null; onRead: (value: number) => void };
+
+/** A reading of one cylinder; it is noted on leaving the field or with Enter. */
+function Reading({ label, name, held, onRead }: ReadingProps) {
+  const [text, setText] = useState(held === null ? "" : String(held));
+  const value = text.trim() === "" ? NaN : Number(text.trim().replace(",", "."));
+  const keep = () => {
+    if (Number.isFinite(value) && value !== held) onRead(value);
+  };
+  return (
+    <Flex asChild align="center" gap="1" fontSize="13px">
+      <label>
+        <Text fontWeight="650">{name}</Text>
+        <PlainInput
+          aria-label={label}
+          inputMode="decimal"
+          width={56}
+          wrong={text.trim() !== "" && !Number.isFinite(value)}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={keep}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") keep();
+            if (event.key === "Escape") event.currentTarget.blur();
+          }}
+        />
+      </label>
+    </Flex>
+  );
+}
+
+/** What was noted, its weight, a remark to it, and the way to take it back. */
+function NotedLine({ look, question, here, onNote, onForget }: Props & { look: Noted }) {
+  const [remark, setRemark] = useState(look.note);
+  const keep = () => {
+    if (remark !== look.note)
+      onNote({ question: question.id, answer: look.answer_id, cylinder: look.cylinder, value: look.value, note: remark });
+  };
+  const where = look.cylinder === null ? "" : `Cylinder ${String(look.cylinder)}: ${look.answer.toLowerCase()}. `;
+  return (
+    <Flex gap="3" align="center" fontSize="13px" mt="0.5" wrap="wrap" data-testid="noted">
+      <Text color="ink">
+        {where}
+        {look.weight}
+      </Text>
+      {here ? (
+        <>
+          <PlainInput
+            aria-label={`Remark to ${look.title}`}
+            placeholder="Remark"
+            width={220}
+            wrong={false}
+            maxLength={500}
+            value={remark}
+            onChange={(event) => setRemark(event.target.value)}
+            onBlur={keep}
+            onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+          />
+          <QuietButton onClick={() => onForget(look)} aria-label={`Take back ${look.title}`}>
+            Take back
+          </QuietButton>
+        </>
+      ) : (
+        look.note && <Text color="mute">{look.note}</Text>
+      )}
+    </Flex>
+  );
+}

@@ -1,0 +1,1 @@
+export { LookStation } from "./LookStation";

@@ -1,0 +1,1 @@
+export { RoadTests } from "./RoadTests";

@@ -1,0 +1,97 @@
+/** What a person says about a capture here: the stretch to judge from, a cylinder taken out, kept as known good. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { client, type Schemas, taken } from "../../api/client";
+import { Choice, ErrorNote, NumberField, QuietButton } from "../../ui";
+import { CycleBar } from "./CycleBar";
+
+type Capture = Schemas["ImportedCapture"];
+type Props = { jobId: number; capture: Capture; view: Schemas["SealView"] };
+
+export function SealControls({ jobId, capture, view }: Props) {
+  const queries = useQueryClient();
+  const refresh = () =>
+    Promise.all([
+      queries.invalidateQueries({ queryKey: ["job", jobId] }),
+      queries.invalidateQueries({ queryKey: ["seal", capture.id] }),
+    ]);
+  const path = { capture_id: capture.id };
+  const span = useMutation({
+    mutationFn: (body: { from_s: number | null; to_s: number | null }) =>
+      taken(client.PUT("/api/captures/{capture_id}/seal-span", { params: { path }, body })),
+    onSuccess: refresh,
+  });
+  const out = useMutation({
+    mutationFn: (cylinder: number | null) =>
+      taken(client.PUT("/api/captures/{capture_id}/taken-out", { params: { path }, body: { cylinder } })),
+    onSuccess: refresh,
+  });
+  const good = useMutation({
+    mutationFn: (kept: boolean) =>
+      taken(client.PUT("/api/captures/{capture_id}/known-good", { params: { path }, body: { good: kept } })),
+    onSuccess: refresh,
+  });
+  const failure = span.error ?? out.error ?? good.error;
+  return (
+    <Box mt="4" data-testid="seal-controls">
+      <CycleBar view={view} capture={capture} />
+      <Span key={`${String(capture.seal_from_s)} ${String(capture.seal_to_s)}`} view={view} pending={span.isPending} onSpan={(body) => span.mutate(body)} />
+      <Flex gap="6" wrap="wrap" mt="2" align="center">
+        <Choice
+          label="Taken out on purpose"
+          options={[
+            { value: "none", text: "None" },
+            ...[...view.bars].map((bar) => bar.cylinder).sort((a, b) => a - b).map((c) => ({ value: String(c), text: String(c) })),
+          ]}
+          value={view.taken_out === null ? "none" : String(view.taken_out)}
+          onPick={(c) => out.mutate(c === "none" ? null : Number(c))}
+        />
+        <Choice
+          label="Known good, to compare others with"
+          options={[
+            { value: "no", text: "No" },
+            { value: "yes", text: "Yes" },
+          ]}
+          value={capture.known_good ? "yes" : "no"}
+          onPick={(kept) => good.mutate(kept === "yes")}
+        />
+      </Flex>
+      {failure && <ErrorNote error={failure} onClose={() => [span, out, good].forEach((m) => m.reset())} />}
+    </Box>
+  );
+}
+
+type SpanProps = {
+  view: Schemas["SealView"];
+  pending: boolean;
+  onSpan: (body: { from_s: number | null; to_s: number | null }) => void;
+};
+
+function Span({ view, pending, onSpan }: SpanProps) {
+  const [from, setFrom] = useState(view.settled_from_s);
+  const [to, setTo] = useState(view.settled_to_s);
+  const changed = from !== view.settled_from_s || to !== view.settled_to_s;
+  return (
+    <Flex gap="3" wrap="wrap" align="center" mt="1">
+      <NumberField label="Judged from" value={round(from)} onChange={setFrom} />
+      <NumberField label="to" value={round(to)} onChange={setTo} after="s" />
+      <QuietButton disabled={!changed || to <= from} loading={pending} onClick={() => onSpan({ from_s: from, to_s: to })}>
+        Judge this stretch
+      </QuietButton>
+      {view.chosen && (
+        <QuietButton loading={pending} onClick={() => onSpan({ from_s: null, to_s: null })}>
+          Settled cycles again
+        </QuietButton>
+      )}
+      <Text fontSize="13px" color="mute">
+        {view.chosen ? "chosen by hand" : "settled speed, inrush and run-up left out"}
+      </Text>
+    </Flex>
+  );
+}
+
+function round(s: number): number {
+  return Math.round(s * 1000) / 1000;
+}
