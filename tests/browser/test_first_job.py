@@ -131,6 +131,8 @@ def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
     press(browser, "8")
     reads(browser, "headline", "Chain jumped one pitch late, 93%")
     press(browser, "2")
+    reads(browser, "headline", "2 of 18 looked at")
+    press(browser, "3")
     assert "This station is not built yet" in browser.find_element(By.TAG_NAME, "main").text
     press(browser, "d")
     assert "dark" in browser.find_element(By.TAG_NAME, "html").get_attribute("class")

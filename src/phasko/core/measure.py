@@ -190,7 +190,8 @@ def _breathing(
     """Pulses and mean pressures over the cycles from which sealing was judged."""
     if compression is None:
         return (), ()
-    pulses = measure_pulses(recording, engine, compression.cycles, compression.identified_by is not None)
+    low = {*compression.dead, *compression.weak}
+    pulses = measure_pulses(recording, engine, compression.cycles, compression.identified_by is not None, low)
     manifolds = mean_pressures(recording, compression.cycles)
     problems += breathing_problems(pulses, manifolds)
     return pulses, manifolds

@@ -92,12 +92,16 @@ SEAL_INRUSH_S = Entry(0.6, "s", "After the starter engages: inrush and settling,
 PRESSURE_PEAK_LEAST_BAR = Entry(1.0, "bar", "Lower peaks name no cylinder", "(cp) a sound one has several bar")
 PRESSURE_PEAKS_APART_S = Entry(0.05, "s", "No two compressions of a cylinder lie closer", "(house) 2400 rpm")
 
+SEAL_LATE_MARGIN = Entry(0.12, "of healthy", "Beside what late cams cost a cylinder: spread and measurement", "(house)")
 OVERALL_HEALTHY_SD = Entry(0.04, "of healthy", "Spread of healthy engines of one kind in cranking pressure", "(cp)")
 OVERALL_SPEED_SHARE = Entry(0.3, "", "Half width per share of difference in cranking speed", "(house) bench: 0.15")
 OVERALL_THROTTLE_U95 = Entry(0.15, "of healthy", "Open against closed throttle, not corrected", "(cp)")
 OVERALL_THROTTLE_UNKNOWN_U95 = Entry(0.12, "of healthy", "Throttle not noted", "(house)")
 OVERALL_STARTER_U95 = Entry(
     0.2, "of healthy", "Battery and cables of another day, by the current alone", "(house) bench"
+)
+OVERALL_LAW_SHARE = Entry(
+    0.4, "of change", "What late cams cost another engine may differ by", "(house) bench: a third more"
 )
 OVERALL_OPEN_SD = Entry(0.2, "of healthy", "What something else does to all cylinders", "(house)")
 
@@ -132,8 +136,8 @@ ROAD_BY_CHANCE = Entry(0.02, "", "Chance that a road test finds a sound engine b
 
 # --- other faults that leave the timing as it is -------------------------------------------------------------------
 VALVE_TRAIN_PRIOR = Entry(0.05, "", "A lobe, clearance, spring or valve of one cylinder, once it shows", "(cp)")
-EXHAUST_RESTRICTED_PRIOR = Entry(0.03, "", "A blocked exhaust, once breathing is poor", "(cp)")
-INTAKE_RESTRICTED_PRIOR = Entry(0.03, "", "A blocked intake, once breathing is poor", "(cp)")
+EXHAUST_RESTRICTED_PRIOR = Entry(0.12, "", "A blocked exhaust, once breathing is poor", "(cp)")
+INTAKE_RESTRICTED_PRIOR = Entry(0.06, "", "A blocked intake, once breathing is poor", "(cp)")
 IGNITION_MISTIMED_PRIOR = Entry(0.04, "", "Spark at the wrong time, once it is measured there", "(cp)")
 SPARK_OUT_BY_CHANCE = Entry(0.01, "", "Chance that a sound engine sparks outside its window", "(house) odd maps")
 PULSE_BY_CHANCE = Entry(0.01, "", "Chance that a sound engine's pulse is odd once per cycle", "(house)")

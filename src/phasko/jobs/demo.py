@@ -154,6 +154,8 @@ _STORIES = (
         "plough-1-cranking",
         511,
         EngineFaults(DriveFaults(phasers={"B1I": PhaserFault(park_deg=-22.0, stuck=True)})),
+        looks=(_saw("oil", "sludged"),),
+        drive=Drive(best_fill=0.63),
     ),
     _Story(
         "Ambulance 1",
@@ -175,7 +177,7 @@ _STORIES = (
         412,
         EngineFaults(DriveFaults(elongation_percent=0.75)),
         looks=(_saw("rattle", "at_start"), _saw("oil", "low")),
-        drive=Drive(best_fill=0.72),
+        drive=Drive(best_fill=0.8),
     ),
     _Story(
         "Harbour pick-up 7",

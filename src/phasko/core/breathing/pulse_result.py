@@ -61,6 +61,13 @@ def odd_words(one: PulseMeasurement) -> list[str]:
     found = []
     for odd in one.odd:
         size = f"{100 * odd.size:+.0f} ± {100 * odd.u95:.0f} % of the usual pulse at {odd.deg:.0f}°"
+        if odd.swung_by:
+            low = ", ".join(map(str, odd.swung_by))
+            found.append(
+                f"The {_PLACE[one.role]} pulses differ once per 720° ({size}), as the crank's speed swings behind "
+                f"cylinder {low}, which does not press: no other is named."
+            )
+            continue
         if not odd.suspects:
             found.append(f"The {_PLACE[one.role]} pulses differ once per 720° ({size}); no cylinder fits that place.")
             continue

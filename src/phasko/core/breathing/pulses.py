@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -37,12 +37,14 @@ class PulseCylinder:
 @dataclass(frozen=True, slots=True)
 class PulseOdd:
     """One place that differs in every cycle: at ``deg`` of the cycle, ``size`` of the usual pulse's height (upwards
-    positive) with its half width, and whose it can be, most likely first, with the mechanism in words."""
+    positive) with its half width, and whose it can be, most likely first, with the mechanism in words. ``swung_by``:
+    cylinders that do not press, none of them a suspect: the crank's speed swings behind them and bends other pulses."""
 
     deg: float
     size: float
     u95: float
     suspects: tuple[tuple[int, float, str], ...]
+    swung_by: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -70,16 +72,16 @@ class PulseMeasurement:
 
 
 def measure_pulses(
-    recording: Recording, engine: EngineProfile, settled: CrankingCycles, named: bool
+    recording: Recording, engine: EngineProfile, settled: CrankingCycles, named: bool, low: Collection[int] = ()
 ) -> tuple[PulseMeasurement, ...]:
     """Every pulse channel. Cylinders have names only where ``named``, and only with even firing, in which all pulses
-    are alike."""
+    are alike. ``low``: those that do not press as the others."""
     if engine.cylinders < 3 or not _even(engine):
         return ()
     found = []
     for role in ROLES:
         for channel in recording.with_role(role):
-            measured = _measured(role, channel, recording, engine, settled, named)
+            measured = _measured(role, channel, recording, engine, settled, named, low)
             if measured is not None:
                 found.append(measured)
     return tuple(found)
@@ -98,12 +100,16 @@ def _measured(
     engine: EngineProfile,
     settled: CrankingCycles,
     named: bool,
+    low: Collection[int],
 ) -> PulseMeasurement | None:
-    cycles = settled.signal(channel.samples, recording.start_s, recording.interval_s)
-    cycles = cycles[np.isfinite(cycles).all(axis=1)]
-    if len(cycles) < numbers.SEAL_CYCLES_LEAST.value:
+    rpm = float(np.mean([c.mean_rpm for c in settled.cycles]))
+    level = _level_cycles(channel, recording, settled, 0.0)
+    if len(level) < numbers.SEAL_CYCLES_LEAST.value:
         return None
-    level = np.array([_come_round(cycle) for cycle in cycles])
+    # A delay is a time: where the speed swings it is another angle for every cylinder, so that it is undone in time.
+    first = _delay_deg(role, _usual(level.mean(axis=0), engine.cylinders), engine)
+    undone_s = max(0.0, first or 0.0) / (6.0 * rpm)
+    level = _level_cycles(channel, recording, settled, undone_s) if undone_s else level
     mean = level.mean(axis=0)
     usual = _usual(mean, engine.cylinders)
     height = float(np.ptp(usual))
@@ -114,20 +120,28 @@ def _measured(
     random_share = float(np.sqrt(np.mean(scatter**2)) / height)
     delay_deg = _delay_deg(role, usual, engine)
     odd = _odd(role, mean - usual, error, height, engine, delay_deg) if named else ()
-    rpm = float(np.mean([c.mean_rpm for c in settled.cycles]))
+    odd = tuple(_beside_low(one, low) for one in odd)
+    whole_deg = None if delay_deg is None else delay_deg + undone_s * 6.0 * rpm
     return PulseMeasurement(
         role,
         channel.name,
         _cylinders(role, mean, usual, error, engine, delay_deg, odd) if named else (),
         odd,
-        delay_deg,
-        None if delay_deg is None else delay_deg / (6.0 * rpm),
+        whole_deg,
+        None if whole_deg is None else whole_deg / (6.0 * rpm),
         numbers.PULSE_DELAY_U95_DEG.value / (6.0 * rpm),
         random_share,
         mean,
         usual,
         len(level),
     )
+
+
+def _level_cycles(channel: Channel, recording: Recording, settled: CrankingCycles, delay_s: float) -> Floats:
+    """(cycles, STEPS) whole cycles that come round, as the gas was so long before the sensor felt it."""
+    cycles = settled.signal(channel.samples, recording.start_s - delay_s, recording.interval_s)
+    cycles = cycles[np.isfinite(cycles).all(axis=1)]
+    return np.array([_come_round(cycle) for cycle in cycles])
 
 
 def _come_round(cycle: Floats) -> Floats:
@@ -179,6 +193,17 @@ def _odd(
         around = (np.arange(STEPS) - at + STEPS // 2) % STEPS - STEPS // 2
         left = np.where(np.abs(around) <= reach, 0.0, left)
     return tuple(found)
+
+
+def _beside_low(odd: PulseOdd, low: Collection[int]) -> PulseOdd:
+    """Beside a cylinder that does not press, a place is only that one's or nobody's."""
+    own = [s for s in odd.suspects if s[0] in low]
+    if not low:
+        return odd
+    if not own:
+        return replace(odd, suspects=(), swung_by=tuple(sorted(low)))
+    total = sum(s[1] for s in own)
+    return replace(odd, suspects=tuple((c, share / total, words) for c, share, words in own))
 
 
 def _least(role: PulseRole, engine: EngineProfile) -> float:

@@ -21,7 +21,7 @@ class CompressionSize:
     def observe(
         self,
         captures: Sequence[CaptureMeasurement],
-        profile: EngineProfile,  # noqa: ARG002
+        profile: EngineProfile,
     ) -> tuple[Observable, ...]:
         """One value, of the capture in which it is surest: the same engine cranked again is no new witness."""
         sizes = [c.compression.overall for c in captures if c.compression is not None]
@@ -30,14 +30,18 @@ class CompressionSize:
             return ()
         best = min(known, key=lambda size: size.u95)
         words = f"All cylinders press {100 * best.relative:.0f} ± {100 * best.u95:.0f} % of known good ones"
-        return (Observable(self.name, "overall", best.relative - 1.0, best.u95 / NORMAL_95, {}, words),)
+        cams = tuple(cam.id for cam in profile.cams if cam.shaft in ("intake", "single"))
+        return (Observable(self.name, "overall", best.relative - 1.0, best.u95 / NORMAL_95, {}, words, cams=cams),)
 
-    def predict(self, observable: Observable, state: EngineState) -> Prediction:  # noqa: ARG002
-        """The mean over the cams that are out; a state that leaves everything open leaves this open too."""
-        moved = list(state.valves_deg.values())
-        mean = sum(map(compression_change, moved)) / len(moved) if moved else 0.0
-        free = numbers.OVERALL_OPEN_SD.value if state.unknown_common_sd_deg else 0.0
-        return Prediction(mean, {"open:size": free} if free else {})
+    def predict(self, observable: Observable, state: EngineState) -> Prediction:
+        """The mean over the intake cams, of what their cylinders press; those that hardly press at all do not count
+        among the healthy ones whose size this is. How much a degree costs differs from engine to engine; a state that
+        leaves everything open leaves this open too."""
+        changes = [compression_change(state.valves_deg.get(cam, 0.0)) for cam in observable.cams] or [0.0]
+        kept = [c for c in changes if 1.0 + c > 0.5 * (1.0 + max(changes))]
+        mean = sum(kept) / len(kept)
+        law = numbers.OVERALL_LAW_SHARE.value * round(mean, 3)
+        return Prediction(mean, {"open:size": state.unknown_size_sd, "law:size": law})
 
 
 def compression_change(late_deg: float) -> float:

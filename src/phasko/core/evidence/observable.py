@@ -17,7 +17,8 @@ __all__ = ["EvidenceKind", "Observable", "Prediction"]
 class Observable:
     """One measured value. ``own_sd`` is its own error; ``factors`` are errors it shares with others by name, each
     with how far one standard deviation of that error moves this value. ``words`` say what was measured; ``against`` is
-    the cam of the other bank from which the value was taken, where there is no other reference."""
+    the cam of the other bank from which the value was taken, where there is no other reference; ``cams`` all whose
+    valves a value about the whole engine rests on."""
 
     kind: str
     key: str
@@ -27,6 +28,7 @@ class Observable:
     words: str
     cam: str | None = None
     against: str | None = None
+    cams: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -32,17 +32,24 @@ class SomethingElse:
         groups += [(cam.id,) for cam in cams] if len(cams) > 1 else []
         garbled_share = numbers.GARBLED_SHARE.value
         share = (1.0 - garbled_share) / (len(groups) + 1)
-        spacing = numbers.SPACING_FLOOR_SD_DEG.value
+        spacing, size = numbers.SPACING_FLOOR_SD_DEG.value, numbers.OVERALL_OPEN_SD.value
         together = [
             Branch(
                 share,
-                EngineState(unknown_spacing_sd_deg=spacing),
+                EngineState(unknown_spacing_sd_deg=spacing, unknown_size_sd=size),
                 Place(""),
-                nudged=EngineState(cam_signals_deg=dict.fromkeys(group, wide), unknown_spacing_sd_deg=spacing),
+                nudged=EngineState(
+                    cam_signals_deg=dict.fromkeys(group, wide), unknown_spacing_sd_deg=spacing, unknown_size_sd=size
+                ),
             )
             for group in groups
         ]
-        apart = EngineState(unknown_common_sd_deg=wide, unknown_cam_sd_deg=wide, unknown_spacing_sd_deg=spacing)
+        apart = EngineState(
+            unknown_common_sd_deg=wide,
+            unknown_cam_sd_deg=wide,
+            unknown_spacing_sd_deg=spacing,
+            unknown_size_sd=size,
+        )
         garbled = replace(apart, unknown_spacing_sd_deg=numbers.WRONG_SPACING_SD_DEG.value)
         return (*together, Branch(share, apart, Place("")), Branch(garbled_share, garbled, Place("")))
 

@@ -22,7 +22,8 @@ class EngineState:
     ``valves_deg``: cam and its valves against the pistons. ``cam_signals_deg``: a cam's signal against its own cam.
     ``crank_wheel_deg``: the crank's signal against the pistons. ``readings_deg``: every cam reading, for a reason
     that is not in the engine. ``unknown_common_sd_deg``, ``unknown_cam_sd_deg``, ``unknown_spacing_sd_deg``: widths
-    of what this state leaves open for all cams together, for each cam, for the spacing of its edges.
+    of what this state leaves open for all cams together, for each cam, for the spacing of its edges;
+    ``unknown_size_sd`` for the compression of all cylinders together, as a share.
     """
 
     valves_deg: Mapping[str, float] = field(default_factory=lambda: _NOTHING)
@@ -32,6 +33,7 @@ class EngineState:
     unknown_common_sd_deg: float = 0.0
     unknown_cam_sd_deg: float = 0.0
     unknown_spacing_sd_deg: float = 0.0
+    unknown_size_sd: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from phasko.core import numbers
 from phasko.core.breathing import odd_words
 from phasko.core.documents.analysis import FaultName, RoadTestResult
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.evidence import compression_change
 from phasko.core.faults import SEVERAL, Branch
 from phasko.core.measure import CaptureMeasurement
 from phasko.core.measurement import NORMAL_95
@@ -26,7 +27,8 @@ __all__ = ["Disturbance", "could_show", "disturbances", "explains", "log_chance"
 class Disturbance:
     """What is not as in a sound engine: the fault that explains it, of which cam or cylinders, the measurement in
     words, and the chance that a sound engine shows it. ``also`` explain it too, and so do valves that are out of time
-    by ``valves_deg``. Two of one fault, cam and ``kind`` are one: another capture of it is no new witness."""
+    by ``valves_deg``. Two of one fault, cam and ``kind`` are one: another capture of it is no new witness.
+    Of weak cylinders: the cams that move their intake valves, and the ``lowest`` of them against the healthy ones."""
 
     fault: FaultName
     cam: str | None
@@ -36,6 +38,8 @@ class Disturbance:
     also: tuple[FaultName, ...] = ()
     valves_deg: float | None = None
     kind: str = ""
+    intake_cams: tuple[str, ...] = ()
+    lowest: float = 0.0
 
 
 def disturbances(
@@ -47,7 +51,7 @@ def disturbances(
         every = (
             *_dead(capture, profile),
             *_pulses(capture, profile),
-            *_unsealed(capture),
+            *_unsealed(capture, profile),
             *_odd_breathing(capture),
             *_manifolds(capture),
             *_sparks(capture, profile),
@@ -93,7 +97,7 @@ def _pulses(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturb
     return found
 
 
-def _unsealed(capture: CaptureMeasurement) -> list[Disturbance]:
+def _unsealed(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturbance]:
     """Cylinders that press too little in every cycle, by more than the measurement may be off."""
     if capture.compression is None:
         return []
@@ -112,7 +116,13 @@ def _unsealed(capture: CaptureMeasurement) -> list[Disturbance]:
     words = f"Cylinder {', '.join(each)} of the healthy ones' compression while cranking"
     clearest = max((1.0 - (c.relative or 0.0)) / (c.u95 or 1.0) * NORMAL_95 for c in low)
     chance = max(2.0 * float(ndtr(-clearest)), numbers.WEAK_BY_CHANCE.value)
-    return [Disturbance("weak_cylinder", None, words, tuple(c.cylinder for c in low), chance)]
+    cylinders = tuple(c.cylinder for c in low)
+    banks = {bank.bank for bank in profile.banks if set(bank.cylinders) & set(cylinders)}
+    intake = tuple(
+        cam.id for cam in profile.cams if cam.shaft in ("intake", "single") and (not profile.banks or cam.bank in banks)
+    )
+    lowest = min(c.relative or 0.0 for c in low)
+    return [Disturbance("weak_cylinder", None, words, cylinders, chance, intake_cams=intake, lowest=lowest)]
 
 
 def _odd_breathing(capture: CaptureMeasurement) -> list[Disturbance]:
@@ -123,10 +133,11 @@ def _odd_breathing(capture: CaptureMeasurement) -> list[Disturbance]:
             if not odd.suspects or odd.suspects[0][1] < numbers.PULSE_BLAMED.value:
                 continue
             cylinder = odd.suspects[0][0]
-            if cylinder in low or (low and any(c in low for c, *_ in odd.suspects)):
+            if cylinder in low:
                 continue
             chance = numbers.PULSE_BY_CHANCE.value
-            return [Disturbance("valve_train", None, words.rstrip("."), (cylinder,), chance, ("weak_cylinder",))]
+            also: tuple[FaultName, ...] = () if cylinder in _good_cylinders(capture) else ("weak_cylinder",)
+            return [Disturbance("valve_train", None, words.rstrip("."), (cylinder,), chance, also)]
     return []
 
 
@@ -134,6 +145,12 @@ def _low_cylinders(capture: CaptureMeasurement) -> set[int]:
     if capture.compression is None:
         return set()
     return {*capture.compression.dead, *capture.compression.weak}
+
+
+def _good_cylinders(capture: CaptureMeasurement) -> set[int]:
+    if capture.compression is None:
+        return set()
+    return {c.cylinder for c in capture.compression.cylinders if c.state == "good"}
 
 
 def _manifolds(capture: CaptureMeasurement) -> list[Disturbance]:
@@ -229,7 +246,7 @@ def explains(fault: FaultName, branch: Branch, one: Disturbance) -> bool:
     """Whether an explanation accounts for a disturbance."""
     place = branch.place
     if one.fault == "weak_cylinder":
-        return _explains_weakness(fault, branch, one.cylinders)
+        return _explains_weakness(fault, branch, one)
     moved = max((abs(deg) for deg in branch.state.valves_deg.values()), default=0.0)
     if one.valves_deg is not None and moved >= one.valves_deg:
         return True
@@ -240,10 +257,16 @@ def explains(fault: FaultName, branch: Branch, one: Disturbance) -> bool:
     return fault != one.fault or one.cam is None or not place.cams or one.cam in place.cams
 
 
-def _explains_weakness(fault: FaultName, branch: Branch, cylinders: tuple[int, ...]) -> bool:
-    """By the seal of just these cylinders, or, where a whole bank is missing, by that bank's cams far out of time."""
+def _explains_weakness(fault: FaultName, branch: Branch, one: Disturbance) -> bool:
+    """By the seal of just these cylinders; where a whole bank is missing, by that bank's cams far out of time; where
+    they press only a little less, by late cams that move their intake valves."""
+    cylinders = one.cylinders
     own = bool(branch.place.cylinders) and set(branch.place.cylinders) == set(cylinders)
     if fault == "weak_cylinder":
         return own or (branch.place.title == SEVERAL and len(cylinders) > 1)
+    late = min((branch.state.valves_deg.get(cam, 0.0) for cam in one.intake_cams), default=0.0)
+    least = 1.0 + compression_change(late) - numbers.SEAL_LATE_MARGIN.value
+    if late > numbers.LOOK_SEEN_DEG.value and one.lowest >= least:
+        return True
     moved = max((abs(deg) for deg in branch.state.valves_deg.values()), default=0.0)
     return fault in ("chain_jumped", "cam_slipped") and own and moved >= numbers.DEAD_BANK_LEAST_DEG.value

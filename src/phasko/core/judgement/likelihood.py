@@ -12,10 +12,10 @@ from scipy.special import logsumexp
 
 from phasko.core.documents.analysis import FaultName
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable
+from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable, Prediction
 from phasko.core.faults import EXPLANATIONS, FAULTS_IN_TIME, Branch, EngineState, Explanation
 from phasko.core.judgement.disturbance import Disturbance, log_chance
-from phasko.core.observations import Observation, log_chance_of_looks
+from phasko.core.observations import Observation, log_chance_of_looks, looks_speak_for
 
 __all__ = ["Judged", "Weighed", "judge", "kind_log_evidence"]
 
@@ -57,15 +57,16 @@ def judge(
     looks: Sequence[Observation] = (),
     shown: frozenset[FaultName] = frozenset(),
 ) -> tuple[Weighed, ...]:
-    """Probabilities of all explanations, most probable first; they sum to 1. Where something is ``disturbed`` or was
-    looked at, the faults that leave the timing as it is are among them; those that would have ``shown`` themselves
-    are less likely where they did not.
+    """Probabilities of all explanations, most probable first; they sum to 1. Where something is ``disturbed``, or a
+    look speaks for them, the faults that leave the timing as it is are among them; those that would have ``shown``
+    themselves are less likely where they did not.
 
     Every branch is a normal distribution of the observables: mean from its state, covariance from the shared errors,
     from its own grid width (along the line between its state and the nudged one) and from what it leaves open.
     Marginal likelihood over the branches' shares: Kass and Raftery 1995, equation 2; normal densities.
     """
-    considered = (*EXPLANATIONS, *FAULTS_IN_TIME) if disturbed or looks else EXPLANATIONS
+    spoken = tuple(e for e in FAULTS_IN_TIME if disturbed or looks_speak_for(e.fault, e.branches(profile), looks))
+    considered = (*EXPLANATIONS, *spoken)
     chosen = [(e, b) for e in considered for b in e.branches(profile)]
     priors = _priors(profile, [e for e, _ in chosen])
     fitter = _Fitter(observed)
@@ -120,7 +121,7 @@ class _Fitter:
     def __init__(self, observed: Sequence[Observable]) -> None:
         self._observed = observed
         self._values = np.array([o.value for o in observed])
-        self._factored: dict[tuple[float, float, float], tuple[Floats, Floats]] = {}
+        self._factored: dict[tuple[tuple[tuple[str, float], ...], ...], tuple[Floats, Floats]] = {}
 
     def fit(self, branch: Branch) -> _Fit:
         """Density of the values under one branch, and how many grid widths the amount moves to fit them best.
@@ -130,8 +131,9 @@ class _Fitter:
         """
         if not self._observed:
             return _Fit(0.0, 0.0, np.empty(0), np.empty(0))
-        mean = self._means(branch.state)
-        lower, sd = self._covariance(branch.state)
+        predicted = [_KINDS[o.kind].predict(o, branch.state) for o in self._observed]
+        mean = np.array([one.mean for one in predicted])
+        lower, sd = self._covariance(predicted)
         direction = np.zeros(mean.size) if branch.nudged is None else self._means(branch.nudged) - mean
         white = np.linalg.solve(lower, np.column_stack([self._values - mean, direction]))
         residual, along = white[:, 0], white[:, 1]
@@ -145,11 +147,12 @@ class _Fitter:
     def _means(self, state: EngineState) -> Floats:
         return np.array([_KINDS[o.kind].predict(o, state).mean for o in self._observed])
 
-    def _covariance(self, state: EngineState) -> tuple[Floats, Floats]:
+    def _covariance(self, predicted: Sequence[Prediction]) -> tuple[Floats, Floats]:
         """(Cholesky factor, standard deviations) of all errors, shared ones by name, with what is left open."""
-        key = (state.unknown_common_sd_deg, state.unknown_cam_sd_deg, state.unknown_spacing_sd_deg)
+        key = tuple(tuple(one.open_factors.items()) for one in predicted)
         if key not in self._factored:
-            loads = [{**o.factors, **_KINDS[o.kind].predict(o, state).open_factors} for o in self._observed]
+            both = zip(self._observed, predicted, strict=True)
+            loads = [{**o.factors, **one.open_factors} for o, one in both]
             names = sorted({name for load in loads for name in load})
             matrix = np.array([[load.get(name, 0.0) for name in names] for load in loads])
             own = np.diag([max(o.own_sd, 1e-3) ** 2 for o in self._observed])

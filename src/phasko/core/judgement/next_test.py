@@ -232,6 +232,17 @@ TESTS: tuple[TechnicianTest, ...] = (
 )
 
 
+CONFIRMED_BY = {
+    "reference_wrong": "profile_check",
+    "weak_cylinder": "leak_down",
+    "valve_train": "valve_look",
+    "exhaust_restricted": "exhaust_opened",
+    "intake_restricted": "intake_opened",
+    "ignition_mistimed": "spark_turned",
+}
+"""The test that looks at a fault itself, due where nothing else would change the answer."""
+
+
 def expected_bits(test: TechnicianTest, weighed: Sequence[Weighed]) -> float:
     """Mutual information between the test's outcome and the explanation, in bits (Shannon 1948).
 
@@ -297,8 +308,9 @@ def next_test(
     telling = [(rate, test) for rate, test in rated if rate * test.minutes >= least]
     if not telling and leader.explanation.needs_covers_off:
         telling = [(1.0 / test.minutes, test) for test in allowed if test.feels_valves]
-    if not telling and leader.explanation.fault == "reference_wrong":
-        telling = [(1.0 / test.minutes, test) for test in allowed if test.test == "profile_check"]
+    if not telling:
+        confirms = CONFIRMED_BY.get(leader.explanation.fault)
+        telling = [(1.0 / test.minutes, test) for test in allowed if test.test == confirms]
     if not telling:
         return None
     _, best = max(telling, key=lambda pair: pair[0])

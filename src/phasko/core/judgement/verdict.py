@@ -30,8 +30,9 @@ def call(
     observed = tuple(o for kind in EVIDENCE for o in kind.observe(captures, profile))
     disturbed = disturbances(captures, profile, roads)
     weighed = judge(profile, observed, (), looks)
-    beside = disturbed if _timing_fault(weighed, observed) else ()
-    if (disturbed or looks) and not beside:
+    timed = _timing_fault(weighed, observed)
+    beside = [d for d in disturbed if timed and not explains(weighed[0].explanation.fault, weighed[0].best.branch, d)]
+    if disturbed and not timed:
         weighed = judge(profile, observed, disturbed, looks, could_show(captures, roads))
     known = (*observed, *disturbed, *looks)
     cautions = _cautions(profile, weighed, bool(known))
@@ -57,7 +58,8 @@ def call(
 
 def _timing_fault(weighed: Sequence[Weighed], observed: Sequence[Observable]) -> bool:
     """Whether the measurements speak for a fault of their own, beside which a disturbed signal is a further one."""
-    return bool(observed) and weighed[0].explanation.fault not in ("none", "something_else", "reference_wrong")
+    others = {"none", "something_else", "reference_wrong", *(e.fault for e in FAULTS_IN_TIME)}
+    return bool(observed) and weighed[0].explanation.fault not in others
 
 
 def _with_others(
@@ -89,7 +91,7 @@ def _besides(disturbed: Sequence[Disturbance], profile: EngineProfile) -> list[F
         found.append(
             FaultResult(
                 fault=one.fault,
-                probability=numbers.DISTURBED_BESIDES.value,
+                probability=numbers.DISTURBED_BESIDES.value / (1 + len(one.also)),
                 where=Where(bank=place.bank, cams=list(place.cams), cylinders=list(one.cylinders)),
                 amount=Amount(),
                 title=explanation.title(place, None, None),

@@ -12,7 +12,7 @@ from typing import Literal
 
 __all__ = ["QUESTIONS", "Answer", "Group", "Question", "Speaks", "question"]
 
-Group = Literal["look", "listen", "hand", "gauge", "history"]
+Group = Literal["look", "listen", "hand", "gauge", "cover"]
 
 Speaks = Literal[
     "valves out of time",
@@ -86,6 +86,18 @@ QUESTIONS: tuple[Question, ...] = (
         ),
     ),
     Question(
+        "replaced",
+        "What was replaced",
+        "Look for new parts yourself. Fitted just before the symptom: the first suspect. Fitted in vain: a later one.",
+        "look",
+        (
+            Answer("nothing", "Nothing", "a part fitted wrong", 0.3, 0.6),
+            Answer("sensor_before", "Sensor, just before", "a part fitted wrong", 0.4, 0.08),
+            Answer("drive_before", "Chain, belt or cam, just before", "the drive that was worked on", 0.4, 0.06),
+            Answer("sensor_in_vain", "Sensor, in vain", "a sensor or its wiring", 0.08, 0.24),
+        ),
+    ),
+    Question(
         "rhythm",
         "Rhythm while cranking",
         "Listen with the pedal down. An even rhythm proves nothing: every second cylinder dead sounds even.",
@@ -142,17 +154,6 @@ QUESTIONS: tuple[Question, ...] = (
         ),
     ),
     Question(
-        "fuel_pressure",
-        "Fuel pressure",
-        "Against the maker's figure.",
-        "gauge",
-        (
-            Answer("right", "Right", "a fault outside this list, such as fuel", 0.6, 0.95),
-            Answer("low", "Low", "a fault outside this list, such as fuel", 0.4, 0.05),
-        ),
-        caution="Let the pressure off before opening a line; spray kept from sparks, extinguisher at hand.",
-    ),
-    Question(
         "fuel_by_hand",
         "Fuel given by hand",
         "A little into the manifold. No reaction at all: not a fuel fault.",
@@ -185,6 +186,27 @@ QUESTIONS: tuple[Question, ...] = (
         ),
     ),
     Question(
+        "slack",
+        "Slack felt by hand",
+        "It changes with the place of the crank and proves nothing; noted without weight.",
+        "hand",
+        (
+            Answer("none", "None", "nothing", 0.5, 0.5),
+            Answer("felt", "Felt", "nothing", 0.5, 0.5),
+        ),
+    ),
+    Question(
+        "fuel_pressure",
+        "Fuel pressure",
+        "Against the maker's figure.",
+        "gauge",
+        (
+            Answer("right", "Right", "a fault outside this list, such as fuel", 0.6, 0.95),
+            Answer("low", "Low", "a fault outside this list, such as fuel", 0.4, 0.05),
+        ),
+        caution="Let the pressure off before opening a line; spray kept from sparks, extinguisher at hand.",
+    ),
+    Question(
         "gauge",
         "Compression gauge",
         "All plugs out, throttle open, fuel and ignition off; every cylinder alike.",
@@ -208,7 +230,7 @@ QUESTIONS: tuple[Question, ...] = (
         "valve_moves",
         "Valve seen moving",
         "Through the filler, a cover or a borescope, while the crank is turned by hand or starter.",
-        "look",
+        "cover",
         (
             Answer("moves", "Moves", "that cylinder's valve train", 0.3, 0.99),
             Answer("still", "Stands still", "that cylinder's valve train", 0.7, 0.01),
@@ -221,7 +243,7 @@ QUESTIONS: tuple[Question, ...] = (
         "Timing marks",
         "Through the filler or under a light cover, with the crank on its own mark. An alignment tool that will not "
         "fit is a look too.",
-        "look",
+        "cover",
         (
             Answer("true", "True", "valves out of time", 0.04, 0.96),
             Answer("out", "Out", "valves out of time", 0.96, 0.04),
@@ -233,32 +255,10 @@ QUESTIONS: tuple[Question, ...] = (
         "tensioner",
         "Tensioner travel",
         "Through its opening or with a dummy plunger.",
-        "look",
+        "cover",
         (
             Answer("usual", "Usual", "a long chain", 0.3, 0.9),
             Answer("far_out", "Far out", "a long chain", 0.7, 0.1),
-        ),
-    ),
-    Question(
-        "slack",
-        "Slack felt by hand",
-        "It changes with the place of the crank and proves nothing; noted without weight.",
-        "hand",
-        (
-            Answer("none", "None", "nothing", 0.5, 0.5),
-            Answer("felt", "Felt", "nothing", 0.5, 0.5),
-        ),
-    ),
-    Question(
-        "replaced",
-        "What was replaced",
-        "Look for new parts yourself. Fitted just before the symptom: the first suspect. Fitted in vain: a later one.",
-        "history",
-        (
-            Answer("nothing", "Nothing", "a part fitted wrong", 0.4, 0.6),
-            Answer("sensor_before", "Sensor, just before", "a part fitted wrong", 0.4, 0.08),
-            Answer("drive_before", "Chain, belt or cam, just before", "the drive that was worked on", 0.4, 0.06),
-            Answer("sensor_in_vain", "Sensor, in vain", "a sensor or its wiring", 0.08, 0.24),
         ),
     ),
 )

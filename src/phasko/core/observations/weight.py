@@ -16,6 +16,7 @@ __all__ = [
     "look_reasons",
     "look_results",
     "look_words",
+    "looks_speak_for",
     "second_kind_log_odds",
     "told_answer",
     "weight_words",
@@ -140,6 +141,14 @@ def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Observation])
         elif (holds and odds <= 0.5) or (not holds and odds >= 4.0 and fault != "none"):
             against.append(look_words(one, answer))
     return speaks_for, against
+
+
+def looks_speak_for(fault: FaultName, branches: Sequence[Branch], looks: Sequence[Observation]) -> bool:
+    """Whether anything seen or heard is at least twice as likely with that fault, wherever it sits."""
+    return any(
+        answer.chance >= 2.0 * answer.otherwise and any(_HOLDS[answer.speaks](fault, b, one.cylinder) for b in branches)
+        for one, answer in _told(looks)
+    )
 
 
 def look_words(one: Observation, answer: Answer) -> str:

@@ -105,16 +105,17 @@ def road_log(names: Sequence[str], units: Sequence[str], rows: Floats, place: st
     times = times[kept]
     if times.size < 3 or np.any(np.diff(times) < 0):
         raise DataError("has fewer than three moments, or a time that runs backwards", place=place, remedy=remedy)
-    joined = {q: np.asarray(np.nanmean(_stack(v), axis=0))[kept] for q, v in values.items() if q != "time_s"}
+    joined = {q: _mean(v)[kept] for q, v in values.items() if q != "time_s"}
     return RoadLog(times - times[0], joined, tuple(found), tuple(notes))
 
 
-def _stack(columns: Sequence[Floats]) -> Floats:
-    """Several columns of one quantity; where all are missing a moment stays missing."""
+def _mean(columns: Sequence[Floats]) -> Floats:
+    """Of several columns of one quantity what there is; where all are missing a moment stays missing."""
     stacked = np.array(columns)
-    if len(columns) > 1:
-        stacked[0, np.isnan(stacked).all(axis=0)] = np.nan
-    return stacked
+    known = np.isfinite(stacked)
+    count = known.sum(axis=0)
+    total = np.where(known, stacked, 0.0).sum(axis=0)
+    return np.asarray(np.where(count > 0, total / np.maximum(count, 1), np.nan))
 
 
 def _quantity(name: str) -> str | None:

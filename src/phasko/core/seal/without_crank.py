@@ -58,7 +58,7 @@ def _judged(recording: Recording, engine: EngineProfile, knots: Knots, named_by:
 
 def _by_coil(recording: Recording, engine: EngineProfile) -> Compression | None:
     """By the first coil whose firings the humps prove to be one cycle apart; counted, but not named, by one that fires
-    every turn."""
+    every turn, which is believed of an engine with a wasted spark."""
     lead = numbers.SPARK_USUAL_DEG.value
     for channel in recording.with_role("coil"):
         times = _steady(spark_times_s(channel, recording))
@@ -72,6 +72,9 @@ def _by_coil(recording: Recording, engine: EngineProfile) -> Compression | None:
         first, second = (0.0 if f is None else best_explained(f.sources) for f in (once, twice))
         if max(first, second) < numbers.SEAL_TURN_LEAST.value:
             continue
+        wasted = engine.ignition is not None and engine.ignition.type == "wasted_spark"
+        if wasted and second > numbers.SEAL_TURN_LEAST.value:
+            return twice
         if abs(first - second) > numbers.SEAL_TURN_TOLD.value:
             return once if first > second else twice
     return None

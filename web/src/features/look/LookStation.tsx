@@ -17,7 +17,7 @@ const GROUPS: Record<string, string> = {
   listen: "Listen",
   hand: "By hand",
   gauge: "On a gauge",
-  history: "History",
+  cover: "Behind a light cover",
 };
 
 export function LookStation({ jobId }: { jobId: number }) {

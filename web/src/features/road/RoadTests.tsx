@@ -73,7 +73,7 @@ function RoadTest({ test, onRemove }: { test: View; onRemove: () => void }) {
       <Text fontSize="18px" fontWeight="680" maxW="820px">
         {result.text}
       </Text>
-      <Flex gap="7" wrap="wrap" my="2">
+      <Flex columnGap="7" rowGap="2" wrap="wrap" my="2">
         {figures(result).map((figure) => (
           <Box key={figure.name}>
             <Text fontSize="24px" fontWeight="720" lineHeight="1.1" whiteSpace="nowrap">

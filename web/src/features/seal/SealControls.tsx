@@ -38,7 +38,7 @@ export function SealControls({ jobId, capture, view }: Props) {
     <Box mt="4" data-testid="seal-controls">
       <CycleBar view={view} capture={capture} />
       <Span key={`${String(capture.seal_from_s)} ${String(capture.seal_to_s)}`} view={view} pending={span.isPending} onSpan={(body) => span.mutate(body)} />
-      <Flex gap="6" wrap="wrap" mt="2" align="center">
+      <Flex columnGap="6" rowGap="2" wrap="wrap" mt="2" align="center">
         <Choice
           label="Taken out on purpose"
           options={[

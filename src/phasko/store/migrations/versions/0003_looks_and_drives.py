@@ -33,7 +33,7 @@ def upgrade() -> None:
         sa.Column("job_id", sa.Integer(), nullable=False),
         sa.Column("name", sa.String(length=200), nullable=False),
         sa.Column("sha256", sa.String(length=64), nullable=False),
-        sa.Column("data", sa.LargeBinary(), nullable=False),
+        sa.Column("data", sa.LargeBinary(), nullable=True),
         sa.Column("created_at", sa.String(length=32), nullable=False),
         sa.Column("removed_at", sa.String(length=32), nullable=True),
         sa.ForeignKeyConstraint(["job_id"], ["jobs.id"]),
