@@ -48,6 +48,13 @@ def reads(browser: WebDriver, test_id: str, words: str) -> str:
     return str(patient.until(shown))
 
 
+def several(browser: WebDriver, test_id: str, count: int) -> list[WebElement]:
+    """Waits until there are so many parts with that name."""
+    place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
+    WebDriverWait(browser, PATIENCE_S).until(lambda driver: len(driver.find_elements(*place)) == count)
+    return browser.find_elements(*place)
+
+
 def gone(browser: WebDriver, test_id: str) -> None:
     place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
     WebDriverWait(browser, PATIENCE_S).until(until.invisibility_of_element_located(place))

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import pytest
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 
-from tests.browser.hands import press, reads, seen
+from tests.browser.hands import gone, press, reads, seen, tab_to
 from tests.browser.test_first_job import new_job, open_board
 
 pytestmark = pytest.mark.browser
@@ -38,3 +39,42 @@ def test_without_a_capture_it_says_what_to_record(browser: WebDriver, server: st
     press(browser, "5")
     body = browser.find_element(By.TAG_NAME, "body")
     assert "fuel disabled" in body.text
+
+
+def test_the_span_is_adjusted_by_keyboard_and_given_back(browser: WebDriver, server: str) -> None:
+    open_job(browser, server, "Harbour pick-up 7")
+    reads(browser, "headline", "press alike")
+    assert "settled speed" in seen(browser, "seal-controls").text
+    field = browser.find_element(By.CSS_SELECTOR, "[aria-label='Judged from']")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("2.0")
+    tab_to(browser, "Judge this stretch").send_keys(Keys.ENTER)
+    reads(browser, "seal-controls", "chosen by hand")
+    again = browser.find_element(By.XPATH, "//button[text()='Settled cycles again']")
+    again.send_keys(Keys.ENTER)
+    reads(browser, "seal-controls", "settled speed")
+
+
+def test_a_cylinder_taken_out_tells_its_place_in_the_firing_order(browser: WebDriver, server: str) -> None:
+    open_job(browser, server, "Quarry crane 1")
+    reads(browser, "headline", "Cylinder 3")
+    controls = seen(browser, "seal-controls")
+    group = controls.find_element(By.CSS_SELECTOR, "[aria-label='Taken out on purpose']")
+    group.find_element(By.XPATH, ".//button[text()='3']").click()
+    reads(browser, "firing-order", "3")
+    assert "as in the profile" not in seen(browser, "firing-order").text
+    group = seen(browser, "seal-controls").find_element(By.CSS_SELECTOR, "[aria-label='Taken out on purpose']")
+    group.find_element(By.XPATH, ".//button[text()='None']").click()
+    gone(browser, "firing-order")
+
+
+def test_breathing_beside_the_dead_cylinder_names_no_other(browser: WebDriver, server: str) -> None:
+    open_job(browser, server, "Quarry crane 1")
+    assert "no other is named" in reads(browser, "breathing", "exhaust pulses")
+
+
+def test_a_drive_stands_with_its_figures(browser: WebDriver, server: str) -> None:
+    open_job(browser, server, "Snow plough 1")
+    text = reads(browser, "road-test", "breathing, not the meter")
+    assert "Peak calculated load" in text
+    assert "Volumetric efficiency" in text
