@@ -42,7 +42,7 @@ from phasko.core.segments import Segment, SegmentKind, measured_kinds, segments_
 from phasko.core.signal_filter import FilterEffect, effect_on_edges, filter_problems, filter_results, with_filters
 from phasko.core.signals import aux_trains, cam_trains, counted_teeth, crank_edges, every_train
 from phasko.core.teeth import ToothCount
-from phasko.core.turn import PieceTurn, TurnSource, resolve_turn
+from phasko.core.turn import PieceTurn, TurnSource, resolve_turn, turned_by_cams
 from phasko.core.wheel import wheel_name
 from phasko.core.windows import SignalCount, odd_one_out, pulse_counts
 
@@ -229,12 +229,13 @@ def _measured(
     problems += cam_problems(cams, engine, clock)
     compression: Compression | None = None
     firings: tuple[CoilFiring, ...] = ()
-    if read.modulo_deg is None:
-        seen = _turned_otherwise(read, segments)
+    seen = _turned_otherwise(read, segments) if read.modulo_deg is None else turned_by_cams(read.pieces)
+    if seen is not None:
         own = cycles if seen is read.pieces else whole_cycles(seen, engine.cylinders)
         compression = measure_compression(recording, engine, clock, seen, own, segments)
-        if not clock.index_known:
-            compression = compression_without_crank(recording, engine)
+    if compression is None and (seen is None or not clock.index_known):
+        compression = compression_without_crank(recording, engine)
+    if seen is not None and read.modulo_deg is None:
         named = all(turn.source is not None for turn in seen)
         firings = measure_firing(recording, engine, seen, segments, clock.index_known, named)
     problems += ignition_problems(firings)

@@ -82,6 +82,9 @@ SEAL_STARTER_U95 = (
     Entry(0.085, "of healthy", "The same with five or six", "(house) bench"),
     Entry(0.11, "of healthy", "The same with more", "(house) bench"),
 )
+SEAL_UNEVEN_U95 = Entry(
+    0.17, "of healthy", "What uneven firing does to humps seen through the starter", "(house) bench"
+)
 SEAL_BENT_U95 = Entry(0.11, "of healthy", "A half weak cylinder's hump may be bent otherwise", "(house) bench")
 SEAL_BESIDE_U95 = Entry(0.1, "of healthy", "The hump after a missing one, seen through the starter", "(house) bench")
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from phasko.core import numbers
@@ -12,7 +12,7 @@ from phasko.core.documents.engine import Cam
 from phasko.core.edges import EdgeTrain
 from phasko.core.pattern import PatternFit, fit_pattern, wrap_cycle, wrap_difference
 
-__all__ = ["CamPlace", "PieceTurn", "TurnSource", "resolve_turn"]
+__all__ = ["CamPlace", "PieceTurn", "TurnSource", "resolve_turn", "turned_by_cams"]
 
 TurnSource = Literal["cam", "coil", "cylinder_pressure"]
 
@@ -20,12 +20,14 @@ TurnSource = Literal["cam", "coil", "cylinder_pressure"]
 @dataclass(frozen=True, slots=True)
 class CamPlace:
     """Where one cam stands in one piece: its coarse offset (deg), the turn to add to the clock's angle for it, how
-    well the pattern fits (``cost`` 0 to 1) and after which angle it would fit again (``None``: not within a turn)."""
+    well the pattern fits (``cost`` 0 to 1) and after which angle it would fit again (``None``: not within a turn).
+    ``once_per_cycle``: where that is the wheel's doing, whether the pattern itself occurs once in 720 degrees."""
 
     shift_deg: float
     turn_deg: float
     cost: float
     ambiguous_modulo_deg: float | None
+    once_per_cycle: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +75,19 @@ def resolve_turn(
     return PieceTurn(piece, turn_deg, "cam" if resolved else None, places, tuple(misfits))
 
 
+def turned_by_cams(pieces: Sequence[PieceTurn]) -> tuple[PieceTurn, ...] | None:
+    """Pieces of a wheel that looks alike several times a turn, with the place at which all cams stand nearest to their
+    own: right as long as no cam is out by more than half of what the wheel repeats after. ``None`` where no cam's
+    pattern tells a place of the whole cycle, or two cams tell different ones."""
+    found = []
+    for turn in pieces:
+        told = [p.turn_deg for p in turn.places.values() if p.once_per_cycle]
+        if not told or max(abs(wrap_cycle(t - told[0])) for t in told) > 1.0:
+            return None
+        found.append(replace(turn, turn_deg=told[0] % 720.0, source="cam"))
+    return tuple(found)
+
+
 def _fit(piece: ClockPiece, train: EdgeTrain, cam: Cam) -> PatternFit | None:
     inside = piece.usable(train.times_s)
     if cam.sensor == "vr":
@@ -91,7 +106,7 @@ def _place(fit: PatternFit, turn_deg: float, clock_modulo_deg: float | None) -> 
     total = fit.shift_deg + turn_deg
     if modulo < 360.0:
         smallest = (total + modulo / 2) % modulo - modulo / 2
-        return CamPlace(smallest, turn_deg + smallest - total, fit.cost, modulo)
+        return CamPlace(smallest, turn_deg + smallest - total, fit.cost, modulo, fit.modulo_deg > 360.0)
     shift = wrap_difference(total)
     turn = turn_deg + wrap_cycle(shift - total)
     return CamPlace(shift, turn, fit.cost, None)

@@ -76,7 +76,7 @@ def measure_pulses(
 ) -> tuple[PulseMeasurement, ...]:
     """Every pulse channel. Cylinders have names only where ``named``, and only with even firing, in which all pulses
     are alike. ``low``: those that do not press as the others."""
-    if engine.cylinders < 3 or not _even(engine):
+    if engine.cylinders < 3 or not engine.fires_evenly:
         return ()
     found = []
     for role in ROLES:
@@ -85,12 +85,6 @@ def measure_pulses(
             if measured is not None:
                 found.append(measured)
     return tuple(found)
-
-
-def _even(engine: EngineProfile) -> bool:
-    angles = np.sort(np.array(list(engine.firing_tdc_deg.values())))
-    steps = np.diff(np.append(angles, angles[0] + 720.0))
-    return bool(np.ptp(steps) < 5.0)
 
 
 def _measured(

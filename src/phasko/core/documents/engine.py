@@ -271,6 +271,13 @@ class EngineProfile(ProfilePart):
         return tuple(sorted(next((b.cylinders for b in self.banks if b.bank == bank), [])))
 
     @property
+    def fires_evenly(self) -> bool:
+        """Whether all firing intervals are alike, within five degrees."""
+        angles = sorted(self.firing_tdc_deg.values())
+        steps = [b - a for a, b in itertools.pairwise([*angles, angles[0] + 720.0])]
+        return max(steps) - min(steps) < 5.0
+
+    @property
     def firing_tdc_deg(self) -> dict[int, float]:
         """Crank angle of each cylinder's firing TDC in cylinder 1's frame, in firing order, each in [0, 720)."""
         angles = self.firing_angles_deg or [720.0 * i / self.cylinders for i in range(self.cylinders)]

@@ -228,6 +228,8 @@ def _u95(relative: Floats, errors: Floats, dof: int, name: SealSource, engine: E
     that differs (leak and low compression bend the hump differently) and for the one that fires after it."""
     table = numbers.SEAL_SPEED_U95 if name == "crank_speed" else numbers.SEAL_STARTER_U95
     base = table[(engine.cylinders > 4) + (engine.cylinders > 6)].value
+    if name != "crank_speed" and not engine.fires_evenly:
+        base = float(np.hypot(base, numbers.SEAL_UNEVEN_U95.value))
     lack = np.clip(1.0 - relative, 0.0, 1.0)
     order = sorted(engine.firing_tdc_deg)
     before = {c: engine.firing_order[i - 1] for i, c in enumerate(engine.firing_order)}

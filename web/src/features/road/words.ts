@@ -37,5 +37,6 @@ export function figures(result: Result): Figure[] {
 }
 
 function signed(value: number): string {
-  return `${value < 0 ? "−" : "+"}${Math.abs(value).toFixed(0)}`;
+  const whole = Math.round(Math.abs(value));
+  return whole === 0 ? "0" : `${value < 0 ? "−" : "+"}${String(whole)}`;
 }
