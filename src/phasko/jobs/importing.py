@@ -143,26 +143,29 @@ def import_data_file(
     progress = progress or Progress()
     with _job_as_it_was():
         profile = _check_job(database, job_id)
-        # Hashing, recognising and encoding need little of the interpreter: they run beside reading and storing.
-        with ThreadPoolExecutor(2) as beside:
+        # Hashing, recognising and encoding need little of the interpreter: they run beside reading and storing. The
+        # bytes of a file are stored while its last rows are still read; what turns out to be no recording is undone
+        # with the transaction.
+        with ThreadPoolExecutor(3) as beside:
+            reading = beside.submit(_read, data, name, interval_s)
             hashing = beside.submit(pack_file, data)
-            table = format_of(data, name).read(data, name)
-            interval = table.interval_s if table.interval_s is not None else interval_s
-            if interval is None:
-                raise without_time(name)
-            progress.step("recognising")
-            describing = beside.submit(_described, table, interval, name, profile)
-            encoding = {c: beside.submit(list, encode_chunks(samples)) for c, samples in table.columns.items()}
-            new = _undescribed(table, interval, name, hashing.result())
+            file = hashing.result()
+            if len(data) < _LONG_FILE:
+                reading.result()
             with database.transaction() as session:
                 progress.step("storing")
-                stored = captures.known_capture(session, job_id, new.data_sha256)
+                stored = captures.known_capture(session, job_id, file.sha256)
                 if stored is None:
-                    stored = captures.begin_capture(session, job_id, new)
-                    captures.add_files(session, stored.id, new.files)
-                    for done, column in enumerate(new.columns, start=1):
+                    stored = captures.begin_capture(session, job_id, _unread(name, file))
+                    captures.add_files(session, stored.id, {"data": (name, file)})
+                    table, interval = reading.result()
+                    progress.step("recognising")
+                    describing = beside.submit(_described, table, interval, name, profile)
+                    encoding = {c: beside.submit(list, encode_chunks(samples)) for c, samples in table.columns.items()}
+                    captures.set_samples(stored, table.start_s, interval, next(iter(table.columns.values())).size)
+                    for done, column in enumerate(table.columns, start=1):
                         captures.add_column(session, stored.id, column, encoding.pop(column).result())
-                        progress.step("storing", done / len(new.columns))
+                        progress.step("storing", done / len(table.columns))
                     description, proposals = describing.result()
                     captures.set_description(session, stored.id, description)
                     stored.proposals = proposals
@@ -173,15 +176,28 @@ def import_data_file(
                 return summary
 
 
-def _undescribed(table: Table, interval_s: float, name: str, file: PackedFile) -> NewCapture:
-    """A file that came alone, with nothing said about its columns yet."""
-    channels = [ChannelDescription(column=column, role="other") for column in table.columns]
+def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, float]:
+    """The table and its interval, told by the file or given. Raises DataError without either."""
+    table = format_of(data, name).read(data, name)
+    interval = table.interval_s if table.interval_s is not None else interval_s
+    if interval is None:
+        raise without_time(name)
+    return table, interval
+
+
+_LONG_FILE = 1 << 25
+"""Bytes from which a file is stored while it is still read; shorter ones are read before anything is locked."""
+
+
+def _unread(name: str, file: PackedFile) -> NewCapture:
+    """A file that came alone, of which nothing but its bytes is known yet."""
+    nothing = ChannelDescription(column="unread", role="other")
     return NewCapture(
         f"{_stem(name)}.capture.json",
-        CaptureDescription(schema_="phasko.capture/1", data=name, channels=channels),
-        table.start_s,
-        interval_s,
-        table.columns,
+        CaptureDescription(schema_="phasko.capture/1", data=name, channels=[nothing]),
+        0.0,
+        1.0,
+        {},
         file.sha256,
         file.sha256,
         {"data": (name, file)},

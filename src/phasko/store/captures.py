@@ -46,6 +46,7 @@ __all__ = [
     "remove_capture",
     "restore_capture",
     "set_description",
+    "set_samples",
 ]
 
 
@@ -114,13 +115,18 @@ def begin_capture(session: Session, job_id: int, new: NewCapture) -> Capture:
         description=new.description.model_dump_json(by_alias=True, exclude_none=True),
         start_s=new.start_s,
         interval_s=new.interval_s,
-        sample_count=int(next(iter(new.columns.values())).size),
+        sample_count=int(next(iter(new.columns.values())).size) if new.columns else 0,
         proposals=new.proposals,
         confirmed_at=utc_now() if new.confirmed else None,
     )
     session.add(capture)
     session.flush()
     return capture
+
+
+def set_samples(capture: Capture, start_s: float, interval_s: float, sample_count: int) -> None:
+    """Says how a capture that was begun before it was read is sampled."""
+    capture.start_s, capture.interval_s, capture.sample_count = start_s, interval_s, sample_count
 
 
 def add_files(session: Session, capture_id: int, files: Mapping[str, tuple[str, PackedFile]]) -> None:

@@ -134,23 +134,44 @@ class PackedFile:
     data: bytes | mmap.mmap
     sha256: str
 
-    def pieces(self) -> Iterator[bytes]:
+    def pieces(self) -> Iterator[bytes | memoryview]:
         """Packed pieces, one after the other, so that the file is never in memory twice. Large files are kept as they
         are: an import should not wait for text that hardly shrinks."""
+        if len(self.data) >= _AS_IT_IS_FROM:
+            yield from _as_it_is(self.data)
+            return
         for piece in _pieces(self.data):
-            if len(self.data) >= _AS_IT_IS_FROM:
-                yield b"".join(((len(piece) | _AS_IT_IS).to_bytes(8, "little"), piece))
-            else:
-                part = _FILE_CODEC.encode(piece) if piece else b""
-                yield len(part).to_bytes(8, "little") + part
+            part = _FILE_CODEC.encode(piece) if piece else b""
+            yield len(part).to_bytes(8, "little") + part
+
+
+def _as_it_is(data: bytes | mmap.mmap) -> Iterator[memoryview]:
+    """The bytes piece by piece behind their length, each copied once; a mapped file gives its memory back."""
+    for first in range(0, len(data), _FILE_PIECE):
+        size = min(_FILE_PIECE, len(data) - first)
+        piece = np.empty(8 + size, dtype=np.uint8)
+        piece[:8] = np.frombuffer((size | _AS_IT_IS).to_bytes(8, "little"), dtype=np.uint8)
+        # No view of the file outlives its copy: a mapped file with views cannot be closed.
+        piece[8:] = np.frombuffer(data, dtype=np.uint8, count=size, offset=first)
+        yield piece.data
+        _give_back(data, first, size)
 
 
 def pack_file(data: bytes | mmap.mmap) -> PackedFile:
     """The file with its hash."""
     digest = hashlib.sha256()
-    for piece in _pieces(data):
-        digest.update(piece)
+    for first in range(0, len(data), _FILE_PIECE):
+        with memoryview(data)[first : first + _FILE_PIECE] as piece:
+            digest.update(piece)
+            size = len(piece)
+        _give_back(data, first, size)
     return PackedFile(data, digest.hexdigest())
+
+
+def _give_back(data: bytes | mmap.mmap, first: int, size: int) -> None:
+    """What was read of a mapped file need not stay in memory."""
+    if isinstance(data, mmap.mmap) and size == _FILE_PIECE:
+        data.madvise(mmap.MADV_DONTNEED, first, size)
 
 
 def _pieces(data: bytes | mmap.mmap) -> Iterator[bytes]:
@@ -158,8 +179,7 @@ def _pieces(data: bytes | mmap.mmap) -> Iterator[bytes]:
     for first in range(0, max(1, len(data)), _FILE_PIECE):
         piece = data[first : first + _FILE_PIECE]
         yield piece
-        if isinstance(data, mmap.mmap) and len(piece) == _FILE_PIECE:
-            data.madvise(mmap.MADV_DONTNEED, first, _FILE_PIECE)
+        _give_back(data, first, len(piece))
 
 
 def unpack_file(packed: bytes | bytearray) -> bytes:

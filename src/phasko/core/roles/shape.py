@@ -20,7 +20,7 @@ Kind = Literal["flat", "switching", "waves", "spikes", "analogue"]
 
 _MOST_SAMPLES = 2_000_000
 _FEWEST_SAMPLES = 300_000
-_LOOKED_AT_S = 6.0
+_LOOKED_AT_S = 5.0
 _NEAR_LEVEL = 0.12
 _RESTS = 0.65
 _BETWEEN_MOST = 0.25
