@@ -50,11 +50,31 @@ def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) 
     ]
     holes = [hole for piece in clock.pieces for hole in piece.holes_s]
     found = [e for e in found if not any(low <= e.time_s <= high for low, high in holes)]
-    dead = _dead_stretches(clock.teeth.times_s, start_s, end_s)
+    times = clock.teeth.times_s
+    standing = [hole for hole in holes if nearly_stands(times, *hole)]
+    holes = [hole for hole in holes if hole not in standing]
+    found = [e for e in found if not nearly_stands(times, e.time_s, e.time_s)]
+    dead = _dead_stretches(times, start_s, end_s)
     holes += [d for d in dead if not any(low < d[1] and d[0] < high for low, high in holes)]
     for low, high in holes:
         found.append(SignalEvent("crank", channel, "silent", 0, low, high))
     return sorted(found, key=lambda event: event.time_s)
+
+
+def nearly_stands(times_s: Floats, from_s: float, to_s: float) -> bool:
+    """Whether the crank slows nearly to a stand at a place, as with a weak battery at a compression: the teeth around
+    come far apart against those of the turn. What is odd there is the crank's rocking, not its sensor."""
+    low, high = int(np.searchsorted(times_s, from_s, "right")) - 1, int(np.searchsorted(times_s, to_s, "left"))
+    around = np.diff(times_s[max(0, low - 60) : high + 61])
+    if around.size < 24:
+        return False
+    usual = float(np.median(around))
+    sides = (np.diff(times_s[max(0, low - 3) : low + 1]), np.diff(times_s[high : high + 4]))
+    return any(side.size == 3 and float(np.median(side)) > _SLOWED * usual for side in sides)
+
+
+_SLOWED = 1.8
+"""A compression slows cranking by a third at most; beyond this the crank rocks."""
 
 
 def _dead_stretches(times_s: Floats, start_s: float, end_s: float) -> list[tuple[float, float]]:
@@ -65,6 +85,8 @@ def _dead_stretches(times_s: Floats, start_s: float, end_s: float) -> list[tuple
     usual = float(np.median(intervals))
     found = []
     for i in np.flatnonzero(intervals > max(0.02, 12.0 * usual)).tolist():
+        if nearly_stands(times_s, float(times_s[i]), float(times_s[i + 1])):
+            continue
         if _brisk(intervals[max(0, i - 6) : i], usual) and _brisk(intervals[i + 1 : i + 7], usual):
             found.append((float(times_s[i]), float(times_s[i + 1])))
     shortest = numbers.REST_GAP_S.value

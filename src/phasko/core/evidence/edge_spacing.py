@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -31,7 +32,8 @@ class EdgeSpacing:
             assert offset is not None
             means = offset.statistics.edge_means
             means = means[np.isfinite(means)]
-            sd = float(np.hypot(numbers.SPACING_FLOOR_SD_DEG.value, reading.reference.edges_u95_deg / NORMAL_95))
+            own = math.hypot(reading.reference.edges_u95_deg, math.sqrt(2.0) * offset.offset.u95) / NORMAL_95
+            sd = math.hypot(numbers.SPACING_FLOOR_SD_DEG.value, own)
             words = f"{cam_name(reading.cam, profile)} edges lie {offset.misfit_deg:.1f}° from the profile's spacing"
             for i, value in enumerate((_contrasts(means.size) @ means).tolist()):
                 found.append(Observable(self.name, f"{reading.cam.id}:{i}", value, sd, {}, words, reading.cam.id))
