@@ -4,9 +4,25 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from phasko.core.documents.breathing_results import (
+    LookResult,
+    ManifoldResult,
+    PulseOddResult,
+    PulseResult,
+    PulseSuspect,
+    RoadLimit,
+    RoadTestResult,
+)
 from phasko.core.documents.engine import CamEdge
+from phasko.core.documents.result_part import Number, ResultPart
+from phasko.core.documents.seal_results import (
+    CompressionResult,
+    CompressionSourceResult,
+    CylinderRelative,
+    OverallSealResult,
+)
 
 __all__ = [
     "Amount",
@@ -50,7 +66,6 @@ __all__ = [
     "Where",
 ]
 
-Number = Annotated[float, Field(allow_inf_nan=False)]
 CamState = Literal["no_signal", "unsteady", "late", "early", "in"]
 FaultName = Literal[
     "none",
@@ -73,12 +88,6 @@ FaultName = Literal[
     "reference_wrong",
     "something_else",
 ]
-
-
-class ResultPart(BaseModel):
-    """Frozen, closed, and without infinities: a result goes to disk and to other programs as it stands."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class Problem(ResultPart):
@@ -214,53 +223,6 @@ class LearntResult(ResultPart):
     unknown: list[str]
 
 
-class CylinderRelative(ResultPart):
-    cylinder: int
-    relative: Number | None
-    u95: Number | None = None
-    state: Literal["good", "weak", "dead", "unknown"]
-
-
-class CompressionSourceResult(ResultPart):
-    """One source alone: ``explained`` is the share of its variance that humps account for, ``humps_late_deg`` how late
-    all humps stand against the profile's TDCs, ``turned`` whether they point the other way."""
-
-    source: Literal["starter_current", "battery_voltage", "crank_speed"]
-    channel: str | None
-    events_per_cycle: int
-    explained: Number
-    humps_late_deg: Number
-    turned: bool
-    relative: list[Number]
-    u95: list[Number]
-
-
-class OverallSealResult(ResultPart):
-    """All cylinders together over known good captures of the kind."""
-
-    relative: Number
-    u95: Number
-    references: int
-    source: str
-
-
-class CompressionResult(ResultPart):
-    """Joint answer of all sources; ``relative`` and ``u95`` of a source are in order of cylinder numbers."""
-
-    source: Literal["starter_current", "battery_voltage", "crank_speed"]
-    events_per_cycle: int | None
-    expected_events: int
-    identified_by: str | None
-    cylinders: list[CylinderRelative]
-    sources: list[CompressionSourceResult] = Field(default_factory=list)
-    cycles_used: int = 0
-    cycles_left_out: int = 0
-    settled_from_s: Number | None = None
-    settled_to_s: Number | None = None
-    blind_spots: list[str] = Field(default_factory=list)
-    overall: OverallSealResult | None = None
-
-
 class IgnitionResult(ResultPart):
     """``state``: ``in``, ``early``, ``late`` against the profile's window, ``unknown`` without one, ``none`` without a
     spark. ``every_deg``: 720 once per cycle, 360 every turn. ``missed``: firings left out while cranking."""
@@ -288,92 +250,6 @@ class CylinderPressureResult(ResultPart):
     corner_u95_deg: Number | None
     exhaust_pressure_bar: Number | None
     intake_pressure_bar: Number | None
-
-
-class PulseSuspect(ResultPart):
-    """Whose an odd pulse can be: the chance, and what that cylinder does."""
-
-    cylinder: int
-    chance: Number
-    words: str
-
-
-class PulseOddResult(ResultPart):
-    """A place that differs in every cycle, ``size`` of the usual pulse's height (upwards positive)."""
-
-    at_deg: Number
-    size: Number
-    u95: Number
-    suspects: list[PulseSuspect]
-
-
-class PulseResult(ResultPart):
-    """Breathing pulses of one channel. ``delay_s``: between the engine and the sensor. ``random_share``: how much
-    single cycles differ, in pulses, which is no cylinder."""
-
-    role: str
-    cylinders: list[CylinderRelative]
-    channel: str | None = None
-    odd: list[PulseOddResult] = Field(default_factory=list)
-    delay_s: Number | None = None
-    delay_u95_s: Number | None = None
-    random_share: Number | None = None
-    cycles: int = 0
-
-
-class ManifoldResult(ResultPart):
-    """Mean gauge pressure while cranking: of the intake (``sucks``, ``pushes``, ``neither``) or the exhaust."""
-
-    place: Literal["intake", "exhaust"]
-    channel: str
-    mean_bar: Number
-    u95_bar: Number
-    state: Literal["sucks", "pushes", "neither", "back_pressure", "free"]
-
-
-class RoadLimit(ResultPart):
-    """A limit that a road test is judged by, and its origin."""
-
-    words: str
-    value: Number
-    unit: str
-    source: str
-
-
-class RoadTestResult(ResultPart):
-    """A scan tool's log of a drive. ``state``: ``breathes``; ``breathing`` (too little air, trims normal),
-    ``intake_restricted``, ``air_flow_meter``; ``low`` without trims to part them; ``unknown``."""
-
-    name: str
-    duration_s: Number
-    moments: int
-    full_throttle_s: Number
-    peak_load_percent: Number | None
-    peak_load_u95_percent: Number | None
-    peak_load_rpm: Number | None
-    volumetric_efficiency: Number | None
-    volumetric_efficiency_u95: Number | None
-    volumetric_efficiency_rpm: Number | None
-    trims_percent: Number | None
-    trims_u95_percent: Number | None
-    manifold_drop_kpa: Number | None
-    boosted: bool
-    state: Literal["breathes", "breathing", "intake_restricted", "air_flow_meter", "low", "unknown"]
-    text: str
-    missing: list[str]
-    notes: list[str]
-    limits: list[RoadLimit]
-
-
-class LookResult(ResultPart):
-    """Something seen, heard or read off a gauge, with its weight in words."""
-
-    question: str
-    title: str
-    answer: str
-    cylinder: int | None
-    weight: str
-    note: str
 
 
 class PhaserResult(ResultPart):
