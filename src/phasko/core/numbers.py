@@ -142,6 +142,7 @@ VALVE_TRAIN_PRIOR = Entry(0.05, "", "A lobe, clearance, spring or valve of one c
 EXHAUST_RESTRICTED_PRIOR = Entry(0.12, "", "A blocked exhaust, once breathing is poor", "(cp)")
 INTAKE_RESTRICTED_PRIOR = Entry(0.06, "", "A blocked intake, once breathing is poor", "(cp)")
 IGNITION_MISTIMED_PRIOR = Entry(0.04, "", "Spark at the wrong time, once it is measured there", "(cp)")
+IMPOSSIBLE_PRIOR = Entry(1e-6, "", "A fault that this engine cannot have", "(house) never zero")
 SPARK_OUT_BY_CHANCE = Entry(0.01, "", "Chance that a sound engine sparks outside its window", "(house) odd maps")
 PULSE_BY_CHANCE = Entry(0.01, "", "Chance that a sound engine's pulse is odd once per cycle", "(house)")
 PUSH_BY_CHANCE = Entry(0.01, "", "Chance that an engine in time pushes at the throttle", "(cp) strong evidence")

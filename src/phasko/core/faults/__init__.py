@@ -1,15 +1,21 @@
 """Every explanation the call chooses between; a new one is one file and one line here."""
 
-from phasko.core.faults.breathing_faults import ExhaustRestricted, IgnitionMistimed, IntakeRestricted
+from phasko.core.faults.cam_sensor_fault import CamSensorFault
 from phasko.core.faults.cam_signal_shifted import CamSignalShifted
 from phasko.core.faults.cam_slipped import CamSlipped
 from phasko.core.faults.chain_jumped import ChainJumped
 from phasko.core.faults.chain_stretched import ChainStretched
 from phasko.core.faults.crank_signal_shifted import CrankSignalShifted
 from phasko.core.faults.none import NoFault
+from phasko.core.faults.one_place import (
+    CRANK_SENSOR,
+    EXHAUST_RESTRICTED,
+    IGNITION_MISTIMED,
+    INDUCED_PULSES,
+    INTAKE_RESTRICTED,
+)
 from phasko.core.faults.phaser_off_park import PhaserOffPark
 from phasko.core.faults.reference_wrong import ReferenceWrong
-from phasko.core.faults.sensor_faults import CamSensorFault, CrankSensorFault, InducedPulses
 from phasko.core.faults.something_else import SomethingElse
 from phasko.core.faults.state import Branch, EngineState, Explanation, Place
 from phasko.core.faults.valve_train import ValveTrain
@@ -31,13 +37,13 @@ EXPLANATIONS: tuple[Explanation, ...] = (
 
 FAULTS_IN_TIME: tuple[Explanation, ...] = (
     CamSensorFault(),
-    CrankSensorFault(),
-    InducedPulses(),
+    CRANK_SENSOR,
+    INDUCED_PULSES,
     WeakCylinder(),
     ValveTrain(),
-    ExhaustRestricted(),
-    IntakeRestricted(),
-    IgnitionMistimed(),
+    EXHAUST_RESTRICTED,
+    INTAKE_RESTRICTED,
+    IGNITION_MISTIMED,
 )
 """Considered as soon as something other than the timing is not as in a sound engine; they leave it as it should be."""
 
