@@ -72,7 +72,7 @@ def separate(signal: Floats, speed_rad_s: Floats, coupling: Coupling, engine: En
     orders = ORDERS_PER_CYLINDER * engine.cylinders
     whole = _Cycle.of(signal.mean(axis=0), speed_rad_s.mean(axis=0), coupling, orders)
     shifts = SHIFTS_DEG.tolist()
-    tried = [_fit(whole, lag, _shapes(engine, s, None), s) for lag in _lags(coupling) for s in shifts]
+    tried = [fit for s in shifts for fit in _fits(whole, _lags(coupling), _shapes(engine, s, None), s)]
     best = max(tried, key=lambda fit: fit.explained)
     if coupling != "speed":
         bell = _best_bell(whole, engine)
@@ -161,9 +161,22 @@ class _Fit:
 
 
 def _fit(cycle: _Cycle, lag_s: float, shapes: Floats, shift_deg: float) -> _Fit:
-    wanted = cycle.drive(lag_s)
+    return _fits(cycle, (lag_s,), shapes, shift_deg)[0]
+
+
+def _fits(cycle: _Cycle, lags_s: Sequence[float], shapes: Floats, shift_deg: float) -> list[_Fit]:
+    """Least squares for each lag; what is explained depends on it linearly, so that one factorization serves all."""
     design = np.column_stack([np.ones(STEPS), *cycle.beside, shapes])
-    found, *_ = np.linalg.lstsq(design, wanted, rcond=None)
+    basis, upper = np.linalg.qr(design)
+    size = np.abs(np.diag(upper))
+    if size.min() <= 1e-10 * size.max():
+        both, *_ = np.linalg.lstsq(design, np.column_stack([cycle.first, cycle.second]), rcond=None)
+    else:
+        both = np.linalg.solve(upper, basis.T @ np.column_stack([cycle.first, cycle.second]))
+    return [_fit_of(cycle.drive(lag), both[:, 0] + lag * both[:, 1], design, lag, shapes, shift_deg) for lag in lags_s]
+
+
+def _fit_of(wanted: Floats, found: Floats, design: Floats, lag_s: float, shapes: Floats, shift_deg: float) -> _Fit:
     rest = wanted - design @ found
     total = float(np.sum((wanted - wanted.mean()) ** 2))
     explained = 1.0 - float(rest @ rest) / total if total > 0 else 0.0
