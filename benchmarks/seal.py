@@ -118,11 +118,14 @@ def line(name: str, rows: list[Judged]) -> str:
     honest = Honesty.of((r.found - r.truth for r in rows), (r.u95 for r in rows))
     low = [r for r in rows if r.faulty and r.truth <= 0.75]
     told = [r for r in low if r.state in ("weak", "dead")]
+    slight = [r for r in rows if r.faulty and 0.8 <= r.truth <= 0.9]
+    slight_told = [r for r in slight if r.state in ("weak", "dead")]
     healthy = {(r.engine, r.seed) for r in rows} - {(r.engine, r.seed) for r in rows if r.faulty}
     false = {(r.engine, r.seed) for r in rows if r.state in ("weak", "dead")} & healthy
     return (
         f"| {name} | {len(rows)} | {honest.rms:.3f} | {honest.worst_twentieth:.3f} | {honest.median_u95:.3f} | "
-        f"{honest.words} | {len(told)} of {len(low)} | {len(false)} of {len(healthy)} |"
+        f"{honest.words} | {len(told)} of {len(low)} | {len(slight_told)} of {len(slight)} | "
+        f"{len(false)} of {len(healthy)} |"
     )
 
 
@@ -160,8 +163,13 @@ def main() -> None:
         size = "to four" if row.cylinders <= 4 else "five and six" if row.cylinders <= 6 else "eight"
         grouped[row.source].append(row)
         grouped[f"{row.source}, {size}"].append(row)
-    print("| source | cylinders | rms | 95 % | median u95 | coverage | z spread | 25 % down or dead: found | false |")
-    print("|---|---|---|---|---|---|---|---|---|")
+        if row.seed % 3 and row.source == "all":
+            grouped[f"all, {size}, 12 bits"].append(row)
+    print(
+        "| source | cylinders | rms | 95 % | median u95 | coverage | z spread | 25 % down or dead: found | "
+        "10 to 20 % down: found | false |"
+    )
+    print("|---|---|---|---|---|---|---|---|---|---|")
     for name in sorted(grouped):
         print(line(name, grouped[name]))
     print_false_alarms(14 * count, first + 20_000)
