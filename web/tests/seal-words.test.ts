@@ -17,7 +17,7 @@ describe("words of the Seal station", () => {
   });
 
   it("call weak and dead low, unsure not", () => {
-    const view = { bars: [bar(1, "good"), bar(2, "weak"), bar(3, "dead"), bar(4, "unknown")] } as Parameters<typeof isLow>[0];
+    const view = { bars: [bar(1, "good"), bar(2, "weak"), bar(3, "dead"), bar(4, "unknown")] } as unknown as Parameters<typeof isLow>[0];
     expect([1, 2, 3, 4].map((c) => isLow(view, c))).toEqual([false, true, true, false]);
   });
 });
