@@ -354,3 +354,21 @@ def test_sources_of_one_capture_are_kept_beside_the_joint_figure() -> None:
     found = compression_result(two, SIX)
     assert found is not None
     assert [(s.source, s.channel) for s in found.sources] == [("starter_current", "c3"), ("crank_speed", None)]
+
+
+def test_each_cylinder_has_its_spread_and_whether_it_repeats() -> None:
+    per_cycle = noisy([1.0] * 6)
+    per_cycle[[1, 4, 7], 0] = 0.3
+    per_cycle[5, 2] = 0.4
+    result = compression_result(made([1.0] * 6, per_cycle=per_cycle), SIX)
+    assert result is not None
+    first, second, third = result.cylinders[:3]
+    assert first.repeats is False
+    assert first.spread is not None
+    assert first.spread > 0.25
+    assert second.repeats is True
+    assert second.spread == pytest.approx(0.02, abs=0.015)
+    assert third.repeats is True
+    few = compression_result(made([1.0] * 6, per_cycle=noisy([1.0] * 6, cycles=3)), SIX)
+    assert few is not None
+    assert few.cylinders[0].spread is None

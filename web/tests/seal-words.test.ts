@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { isLow, SOURCE_WORDS, STATE_WORDS } from "../src/features/seal/words";
+import { isLow, SOURCE_WORDS, spreadWords, STATE_WORDS } from "../src/features/seal/words";
 
 const bar = (cylinder: number, state: "good" | "weak" | "dead" | "unknown") => ({
   cylinder,
@@ -19,5 +19,12 @@ describe("words of the Seal station", () => {
   it("call weak and dead low, unsure not", () => {
     const view = { bars: [bar(1, "good"), bar(2, "weak"), bar(3, "dead"), bar(4, "unknown")] } as unknown as Parameters<typeof isLow>[0];
     expect([1, 2, 3, 4].map((c) => isLow(view, c))).toEqual([false, true, true, false]);
+  });
+
+  it("tell the spread over cycles and what does not repeat", () => {
+    expect(spreadWords({ spread: 0.034, repeats: true })).toBe("3 %");
+    expect(spreadWords({ spread: 0.004, repeats: true })).toBe("0.4 %");
+    expect(spreadWords({ spread: 0.31, repeats: false })).toBe("31 %, not alike");
+    expect(spreadWords({ spread: null, repeats: null })).toBe("");
   });
 });

@@ -12,10 +12,15 @@ __all__ = ["CompressionResult", "CompressionSourceResult", "CylinderRelative", "
 
 
 class CylinderRelative(ResultPart):
+    """``spread``: standard deviation from cycle to cycle, of the healthy ones; ``repeats``: every cycle is alike, no
+    change midway and none that fails now and then; ``None`` where too few cycles tell."""
+
     cylinder: int
     relative: Number | None
     u95: Number | None = None
     state: Literal["good", "weak", "dead", "unknown"]
+    spread: Number | None = None
+    repeats: bool | None = None
 
 
 class CompressionSourceResult(ResultPart):

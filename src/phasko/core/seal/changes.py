@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from phasko.core import numbers
 from phasko.core.seal.compression import Compression, SourceSeal
 
-__all__ = ["SealChange", "seal_changes"]
+__all__ = ["SealChange", "seal_changes", "spreads"]
 
 Floats = NDArray[np.float64]
 
@@ -39,7 +39,7 @@ def seal_changes(compression: Compression) -> tuple[SealChange, ...]:
     """
     if compression.identified_by is None:
         return ()
-    source = min(compression.sources, key=lambda s: float(np.median(s.u95)))
+    source = _surest(compression)
     values = _relative(source)
     if len(values) < 4:
         return ()
@@ -47,6 +47,23 @@ def seal_changes(compression: Compression) -> tuple[SealChange, ...]:
     order = [c.cylinder for c in compression.cylinders]
     found = [_of_cylinder(order[i], values[:, i], times) for i in range(len(order))]
     return tuple(change for change in found if change is not None)
+
+
+def spreads(compression: Compression) -> dict[int, tuple[float, bool]]:
+    """(standard deviation over cycles, whether every cycle is alike) of each cylinder, by the surest source; empty with
+    fewer than four cycles or without names. A single odd compression is noise: the cylinder still repeats."""
+    if compression.identified_by is None:
+        return {}
+    values = _relative(_surest(compression))
+    if len(values) < 4:
+        return {}
+    odd = {change.cylinder for change in seal_changes(compression) if change.kind != "single"}
+    order = [c.cylinder for c in compression.cylinders]
+    return {c: (float(values[:, i].std(ddof=1)), c not in odd) for i, c in enumerate(order)}
+
+
+def _surest(compression: Compression) -> SourceSeal:
+    return min(compression.sources, key=lambda s: float(np.median(s.u95)))
 
 
 def _relative(source: SourceSeal) -> Floats:

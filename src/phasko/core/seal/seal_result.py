@@ -10,9 +10,10 @@ from phasko.core.documents.analysis import (
 )
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.seal.blind_spots import blind_spots
+from phasko.core.seal.changes import spreads
 from phasko.core.seal.compression import Compression, OverallSeal, SourceSeal
 
-__all__ = ["compression_result", "overall_result"]
+__all__ = ["compression_result", "overall_result", "relatives"]
 
 
 def compression_result(compression: Compression | None, engine: EngineProfile) -> CompressionResult | None:
@@ -25,10 +26,7 @@ def compression_result(compression: Compression | None, engine: EngineProfile) -
         events_per_cycle=compression.events_per_cycle,
         expected_events=compression.expected_events,
         identified_by=compression.identified_by,
-        cylinders=[
-            CylinderRelative(cylinder=c.cylinder, relative=c.relative, u95=c.u95, state=c.state)
-            for c in compression.cylinders
-        ],
+        cylinders=relatives(compression),
         sources=[_source(source, compression.identified_by is not None) for source in compression.sources],
         cycles_used=len(cycles.cycles),
         cycles_left_out=cycles.left_out,
@@ -37,6 +35,20 @@ def compression_result(compression: Compression | None, engine: EngineProfile) -
         blind_spots=blind_spots(compression, engine),
         overall=overall_result(compression.overall),
     )
+
+
+def relatives(compression: Compression) -> list[CylinderRelative]:
+    """Every cylinder with its spread over the cycles."""
+    known = spreads(compression)
+    found = []
+    for c in compression.cylinders:
+        spread, repeats = known.get(c.cylinder, (None, None))
+        found.append(
+            CylinderRelative(
+                cylinder=c.cylinder, relative=c.relative, u95=c.u95, state=c.state, spread=spread, repeats=repeats
+            )
+        )
+    return found
 
 
 def overall_result(overall: OverallSeal | None) -> OverallSealResult | None:

@@ -17,7 +17,7 @@ from phasko.core.ignition import CoilFiring
 from phasko.core.seal.blind_spots import blind_spots, count_words, dead_bank
 from phasko.core.seal.compression import Compression
 from phasko.core.seal.cycle_signal import STEPS
-from phasko.core.seal.seal_result import overall_result
+from phasko.core.seal.seal_result import overall_result, relatives
 
 __all__ = ["SealView", "seal_finding", "seal_view"]
 
@@ -108,7 +108,7 @@ def seal_view(
     order = sorted(engine.firing_tdc_deg)
     origin = cycle_origin_deg(engine.cylinders)
     bank_of = {c: bank.bank for bank in engine.banks for c in bank.cylinders}
-    seals = {c.cylinder: c for c in compression.cylinders}
+    seals = {c.cylinder: c for c in relatives(compression)}
     named = compression.identified_by is not None
     return SealView(
         finding=seal_finding(compression, engine),
@@ -135,10 +135,7 @@ def seal_view(
         ],
         bars=[
             SealBar(
-                cylinder=c,
-                relative=seals[c].relative,
-                u95=seals[c].u95,
-                state=seals[c].state,
+                **seals[c].model_dump(),
                 by_source=[float(s.relative[order.index(c)]) for s in compression.sources] if named else [],
             )
             for c in engine.firing_order

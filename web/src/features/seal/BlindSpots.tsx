@@ -1,7 +1,7 @@
 import { Box, Table, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { SOURCE_WORDS } from "./words";
+import { SOURCE_WORDS, spreadWords } from "./words";
 
 type View = Schemas["SealView"];
 
@@ -24,6 +24,22 @@ export function BlindSpots({ view }: { view: View }) {
         </Box>
       </Box>
     </>
+  );
+}
+
+/** How far each cylinder's own cycles lie apart, and whether they repeat. */
+function SpreadRow({ view }: { view: View }) {
+  return (
+    <Table.Row bg="transparent" data-testid="spreads">
+      <Table.Cell py="1" fontSize="13.5px" borderColor="line" color="mute">
+        From cycle to cycle
+      </Table.Cell>
+      {view.bars.map((bar) => (
+        <Table.Cell key={bar.cylinder} py="1" fontSize="13.5px" borderColor="line" textAlign="end" color={bar.repeats === false ? "late" : "mute"}>
+          {spreadWords(bar)}
+        </Table.Cell>
+      ))}
+    </Table.Row>
   );
 }
 
@@ -52,6 +68,7 @@ function SourceTable({ view }: { view: View }) {
             ))}
           </Table.Row>
         ))}
+        {view.bars.some((bar) => typeof bar.spread === "number") && <SpreadRow view={view} />}
       </Table.Body>
     </Table.Root>
   );

@@ -22,3 +22,10 @@ export function isLow(view: Schemas["SealView"], cylinder: number): boolean {
   const state = view.bars.find((bar) => bar.cylinder === cylinder)?.state;
   return state === "weak" || state === "dead";
 }
+
+/** Standard deviation over the cycles; one that does not repeat is told. */
+export function spreadWords(bar: Pick<Schemas["SealBar"], "spread" | "repeats">): string {
+  if (typeof bar.spread !== "number") return "";
+  const size = `${(100 * bar.spread).toFixed(bar.spread < 0.0095 ? 1 : 0)} %`;
+  return bar.repeats === false ? `${size}, not alike` : size;
+}
