@@ -1,5 +1,6 @@
 """Results: the same from files and from the store, stored once, stale when something changes."""
 
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -129,3 +130,11 @@ def test_the_demo_is_told_once_and_every_call_is_right(database: Database) -> No
     assert rows["Ferry tender 2"].undecided
     assert "go" not in {row.teardown for row in rows.values()}
     assert rows["Harbour pick-up 7"].finding == "Both cam signals read 17.1° late, one chain pitch"
+
+
+def test_two_tabs_that_ask_at_once_get_one_result(database: Database, job: JobSummary) -> None:
+    import_capture(database, job.id, bench_files(B1I=17.14))
+    with ThreadPoolExecutor(4) as tabs:
+        answers = list(tabs.map(lambda _: analyse_stored_job(database, job.id), range(4)))
+    assert all(answer == answers[0] for answer in answers)
+    assert results(database) == 1

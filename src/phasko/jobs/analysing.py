@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import threading
 from collections.abc import Callable
 
 from pydantic import BaseModel, ConfigDict
@@ -15,15 +16,18 @@ from phasko.core.chain import pitches_of
 from phasko.core.documents import Analysis, EngineProfile, parse_document
 from phasko.core.errors import NotFoundError
 from phasko.core.measure import measure_capture
+from phasko.core.observations import Observation
 from phasko.core.recording import Recording
+from phasko.core.road import judge_road_test
 from phasko.core.seal import SealView, seal_view
 from phasko.core.turn_strip import TurnStrip, turn_strip
-from phasko.jobs.looking import looks_of_job
+from phasko.formats import read_scan_log
 from phasko.jobs.remembered import Remembered, state_key
-from phasko.jobs.road_testing import roads_of_job
 from phasko.store import Database, captures, jobs, looks, results
 
 __all__ = ["JobAnalysis", "SealPicture", "analyse_stored_job", "newest_analysis", "phase_strip", "seal_picture"]
+
+_ONE_AT_A_TIME = [threading.Lock() for _ in range(16)]
 
 _MOST_REFERENCES = 12
 """Of the newest known good captures: more tell little that these do not, and each is measured."""
@@ -52,10 +56,15 @@ _seals: Remembered[SealPicture | None] = Remembered(16)
 def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
     """The result of a stored job: the stored one while nothing it rests on changed, else a new one, which is stored.
 
-    ``None`` while the job has no captures that were confirmed, no look and no road test. Samples are read in
-    one transaction, the work is done
-    outside any, the result is written in a second, short one.
+    ``None`` while the job has no captures that were confirmed, no look and no road test. Everything is read in one
+    transaction, the work is done outside any, the result is written in a second, short one. Two that ask for the same
+    job at once wait for one answer.
     """
+    with _ONE_AT_A_TIME[job_id % len(_ONE_AT_A_TIME)]:
+        return _analyse(database, job_id)
+
+
+def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
     with database.transaction() as session:
         job = jobs.get_job(session, job_id)
         stored = captures.measurable_captures(session, job_id)
@@ -66,8 +75,10 @@ def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
         engine = job.engine_version
         good = captures.known_good_captures(session, engine.name, job_id)
         hashes += [f"good:{_state_hash(capture.sha256, capture.description)}" for capture in good]
-        hashes += [f"look:{look.document}" for look in looks.looks_of(session, job_id)]
-        hashes += [f"road:{road.sha256}" for road in looks.road_tests_of(session, job_id)]
+        seen = [look.document for look in looks.looks_of(session, job_id)]
+        drives = [(road.name, road.sha256, road.data) for road in looks.road_tests_of(session, job_id)]
+        hashes += [f"look:{document}" for document in seen]
+        hashes += [f"road:{sha256}" for _, sha256, _ in drives]
         key = results.result_key(job_id, hashes, engine.sha256, numbers.NUMBERS_VERSION, __version__)
         held = results.find_result(session, key)
         if held is not None:
@@ -76,7 +87,10 @@ def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
         references = [captures.load_recording(session, c) for c in good[-_MOST_REFERENCES:]]
         document, engine_sha256 = engine.document, engine.sha256
     profile = parse_document(document, EngineProfile, engine.name)
-    beside = Beside(looks_of_job(database, job_id), roads_of_job(database, job_id))
+    beside = Beside(
+        tuple(Observation.model_validate_json(document) for document in seen),
+        tuple(judge_road_test(read_scan_log(data, name), name, profile) for name, _, data in drives),
+    )
     analysis = analyse_job(hashed, profile, engine_sha256, references, beside)
     with database.transaction() as session:
         results.store_result(session, job_id, key, analysis.model_dump_json(by_alias=True))

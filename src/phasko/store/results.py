@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Sequence
 
 from sqlalchemy import select
+from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from phasko.store.models import Result
@@ -30,10 +31,7 @@ def newest_result(session: Session, job_id: int) -> Result | None:
 
 def store_result(session: Session, job_id: int, key: str, document: str) -> Result:
     """Stores it unless another tab was faster; the first one stays."""
+    session.execute(insert(Result).values(job_id=job_id, key=key, document=document).on_conflict_do_nothing())
     held = find_result(session, key)
-    if held is not None:
-        return held
-    made = Result(job_id=job_id, key=key, document=document)
-    session.add(made)
-    session.flush()
-    return made
+    assert held is not None
+    return held
