@@ -16,9 +16,12 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import Scenario, clear_flood_cranking
 from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.clock import CrankClock, crank_clock
 from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
 from phasko.core.measure import CaptureMeasurement
 from phasko.core.recording import Channel, Recording
+from phasko.core.ripple import firing_ripple
+from phasko.core.teeth import count_teeth
 from phasko.formats import CaptureFiles
 
 FOUR = "corvane-2.1-four"
@@ -58,6 +61,12 @@ def tooth_times(profile: EngineProfile, turns: float, rpm: float = 200.0) -> NDA
     teeth = np.array(profile.crank.wheel.angles_deg)
     angles = (teeth[None, :] + 360.0 * np.arange(int(turns) + 1)[:, None]).ravel()
     return angles[angles <= 360.0 * turns] / (6.0 * rpm)
+
+
+def clock_of(known: EngineProfile, times_s: NDArray[np.float64], index_deg: float | None) -> CrankClock:
+    """The crank clock from the times of a Hall sensor's timing edges."""
+    wheel = known.crank.known_wheel
+    return crank_clock(times_s, count_teeth(times_s, wheel), wheel, index_deg, firing_ripple(known))
 
 
 def square_wave(period: int, count: int, low: float = 0.0, high: float = 5.0) -> NDArray[np.float32]:

@@ -6,8 +6,9 @@ import pytest
 from phasko.bench import Cranking, Nuisances
 from phasko.core.clock import crank_clock
 from phasko.core.measure import measure_capture
+from phasko.core.ripple import firing_ripple
 from phasko.core.teeth import count_teeth
-from tests.builders import FOUR, bench_recording, pool_engine, profile, tooth_times
+from tests.builders import FOUR, bench_recording, clock_of, pool_engine, profile, tooth_times
 
 
 def swung_clock(index_deg: float | None = 276.0):
@@ -19,7 +20,9 @@ def swung_clock(index_deg: float | None = 276.0):
     speed = 1200.0 * (1.0 - 0.12 * np.cos(np.radians(2 * (fine + 276.0))))
     time = np.concatenate([[0.0], np.cumsum(0.05 / (0.5 * (speed[1:] + speed[:-1])))])
     times = np.interp(angles, fine, time)
-    clock = crank_clock(times, count_teeth(times, known.crank.wheel), known.crank.wheel, index_deg)
+    clock = crank_clock(
+        times, count_teeth(times, known.crank.wheel), known.crank.wheel, index_deg, firing_ripple(known)
+    )
     return clock, lambda t: 276.0 + np.interp(t, time, fine)
 
 
@@ -65,7 +68,7 @@ def test_the_first_turn_from_rest_is_left_out() -> None:
 def test_under_a_turn_there_is_no_clock() -> None:
     known = profile()
     times = tooth_times(known, 0.8)
-    assert crank_clock(times, count_teeth(times, known.crank.wheel), known.crank.wheel, 0.0).pieces == ()
+    assert clock_of(known, times, 0.0).pieces == ()
 
 
 def test_without_index_the_clock_says_so() -> None:

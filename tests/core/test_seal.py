@@ -15,11 +15,11 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.documents.capture import Role
+from phasko.core.gas_torque import gas_torque
 from phasko.core.measure import CaptureMeasurement, measure_capture
 from phasko.core.recording import Channel, Recording
 from phasko.core.seal import blind_spots
 from phasko.core.seal.blind_spots import count_words
-from phasko.core.seal.hump_shape import gas_torque
 from tests.builders import profile
 
 PROBES = ("starter_current", "battery_voltage")

@@ -7,21 +7,20 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from phasko.core.clock import ClockPiece, crank_clock
+from phasko.core.clock import ClockPiece
 from phasko.core.cycles import whole_cycles
 from phasko.core.documents import EngineProfile
+from phasko.core.gas_torque import gas_torque
 from phasko.core.seal import cranking_cycles, seal_view, separate
 from phasko.core.seal.blind_spots import count_words, dead_bank, seal_problems
 from phasko.core.seal.changes import seal_changes
 from phasko.core.seal.compression import Compression, CylinderSeal, SealSource, SealState, SourceSeal
 from phasko.core.seal.cycle_signal import STEPS, CrankingCycles, grid_deg
-from phasko.core.seal.hump_shape import gas_torque
 from phasko.core.seal.seal_result import compression_result
 from phasko.core.seal.separation import Separation
 from phasko.core.segments import Segment
-from phasko.core.teeth import count_teeth
 from phasko.core.turn import PieceTurn
-from tests.builders import pool_engine, profile, tooth_times
+from tests.builders import clock_of, pool_engine, profile, tooth_times
 
 SIX = pool_engine("brimholt-3.2-six")
 FOUR = profile()
@@ -31,8 +30,7 @@ INERTIA = 0.35
 
 def piece(turns: float = 12.0, rpm: float = 200.0) -> ClockPiece:
     times = tooth_times(FOUR, turns, rpm)
-    wheel = FOUR.crank.known_wheel
-    return crank_clock(times, count_teeth(times, wheel), wheel, 0.0).pieces[0]
+    return clock_of(FOUR, times, 0.0).pieces[0]
 
 
 def cycles_of(turns: float = 12.0) -> CrankingCycles | None:

@@ -4,10 +4,8 @@ import itertools
 
 import numpy as np
 
-from phasko.core.clock import crank_clock
 from phasko.core.segments import segments_by_speed
-from phasko.core.teeth import count_teeth
-from tests.builders import profile
+from tests.builders import clock_of, profile
 
 
 def segmented(speeds_rpm: list[tuple[float, float]], rest_s: float = 0.0) -> list[tuple[str, float, float]]:
@@ -19,7 +17,7 @@ def segmented(speeds_rpm: list[tuple[float, float]], rest_s: float = 0.0) -> lis
     turns = range(int(angle[-1] // 360) + 1)
     teeth = np.array([a + 360.0 * k for k in turns for a in known.crank.wheel.angles_deg if a + 360.0 * k < angle[-1]])
     times = rest_s + np.interp(teeth, angle, t)
-    clock = crank_clock(times, count_teeth(times, known.crank.wheel), known.crank.wheel, 276.0)
+    clock = clock_of(known, times, 276.0)
     found = segments_by_speed(clock, 0.0, rest_s + t[-1])
     return [(s.kind, round(s.from_s, 1), round(s.to_s, 1)) for s in found]
 

@@ -14,15 +14,23 @@ from phasko.bench.hookup import HallSensor, HookUp, Nuisances
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import true_offsets_deg
 from phasko.bench.scenario import clear_flood_cranking, idling, snapping
-from phasko.core.clock import crank_clock
 from phasko.core.inductive import inductive_edges
 from phasko.core.learning import learn_what_is_missing
 from phasko.core.measure import CaptureMeasurement, measure_capture
 from phasko.core.recording import Channel, Recording
 from phasko.core.segments import segments_by_speed
 from phasko.core.signals import cam_trains, crank_edges
-from phasko.core.teeth import count_teeth
-from tests.builders import FOUR, bench_recording, codes, pool_engine, profile, recording_of, run_recording, without
+from tests.builders import (
+    FOUR,
+    bench_recording,
+    clock_of,
+    codes,
+    pool_engine,
+    profile,
+    recording_of,
+    run_recording,
+    without,
+)
 
 LATE = 11.3
 
@@ -187,7 +195,7 @@ def test_a_stall_is_running_that_becomes_rest() -> None:
     teeth = np.array([a + 360.0 * k for k in turns for a in known.crank.wheel.angles_deg if a + 360.0 * k < angle[-1]])
     moving = t <= 2.7
     times = np.interp(teeth, angle[moving], t[moving])
-    clock = crank_clock(times, count_teeth(times, known.crank.wheel), known.crank.wheel, 276.0)
+    clock = clock_of(known, times, 276.0)
     found = segments_by_speed(clock, 0.0, 5.0)
     assert found[0].kind == "running"
     assert found[-1].kind == "rest"

@@ -17,6 +17,7 @@ from phasko.core.judgement.next_test import TESTS, expected_bits
 from phasko.core.levels import state_levels
 from phasko.core.measure import measure_capture
 from phasko.core.measurement import NORMAL_95, combine_u95, t_factor
+from phasko.core.ripple import firing_ripple
 from phasko.core.teeth import count_teeth
 from tests.builders import FOUR, bench_recording, pool_engine, profile
 
@@ -99,7 +100,9 @@ def test_the_clock_is_scipys_spline() -> None:
     """Against scipy.interpolate.make_interp_spline (another construction of the same not-a-knot cubic)."""
     times, angles, _, _ = swung_teeth()
     known = profile(crank__index_deg=0.0)
-    piece = crank_clock(times, count_teeth(times, known.crank.wheel), known.crank.wheel, 0.0).pieces[0]
+    piece = crank_clock(
+        times, count_teeth(times, known.crank.wheel), known.crank.wheel, 0.0, firing_ripple(known)
+    ).pieces[0]
     at = np.linspace(times[4], times[-4], 4000)
     ours = piece.angle_deg(at) - piece.angles_deg[0]
     assert ours == pytest.approx(make_interp_spline(times, angles - angles[0], k=3)(at), abs=1e-6)

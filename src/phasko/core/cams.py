@@ -14,7 +14,7 @@ from phasko.core.cycle_mean import CycleStatistics, offset_of_cycles
 from phasko.core.documents.analysis import CamState
 from phasko.core.documents.engine import Cam
 from phasko.core.edges import EdgeTrain
-from phasko.core.measurement import Measurement, combine_u95
+from phasko.core.measurement import NORMAL_95, Measurement, combine_u95
 from phasko.core.pattern import follow_edges
 
 __all__ = ["CamEdges", "CamOffset", "OffsetStep", "cam_edges_in_piece", "cam_offset", "side_of"]
@@ -24,13 +24,19 @@ Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 
 
+_MISSED_SHOWS = 0.05
+"""Edges that share more than the rest of this part of what a wheel misses cannot try it out."""
+_BIRGE_EDGES = 3
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class CamEdges:
     """Edges of one cam on the crank clock, turn resolved, each with its place in the reference.
 
     ``angles_deg`` runs on over the cycles; ``reference`` is -1 for an edge that belongs to none; ``cycle`` counts
-    from the start of the capture; ``place_sd_deg`` is the clock's repeating error there, ``common_sd_deg`` the one that
-    all angles of the clock share.
+    from the start of the capture; ``teeth_sd_deg`` is the clock's repeating error there, ``missed_deg`` what a coarse
+    wheel misses (edges x independent parts), ``common_sd_deg`` what all edges share: their
+    own middle and that of the clock's teeth.
     """
 
     times_s: Floats
@@ -39,7 +45,8 @@ class CamEdges:
     reference: Ints
     cycle: Ints
     delta_deg: Floats
-    place_sd_deg: Floats
+    teeth_sd_deg: Floats
+    missed_deg: Floats
     common_sd_deg: Floats
     step_deg: Floats
 
@@ -98,8 +105,9 @@ def cam_edges_in_piece(
         assigned.reference,
         assigned.cycle + first_cycle,
         assigned.delta_deg,
-        piece.place_sd_deg(raw),
-        np.full(times.size, piece.common_sd_deg),
+        piece.teeth_sd_deg(raw),
+        piece.missed_deg(angles),
+        np.hypot(piece.common_sd_deg, piece.speed_rpm(times) * 6.0 * train.alike_s),
         step,
     )
 
@@ -119,7 +127,7 @@ def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset
     stats = offset_of_cycles(
         edges.delta_deg[accepted], reference, edges.cycle[accepted], edges.times_s[accepted], len(cam.edges), floor
     )
-    clock_sd = _clock_sd(edges, accepted, cam)
+    clock_sd = _clock_sd(edges, accepted, cam, stats.edge_means)
     alike_sd = math.sqrt(2.0) * numbers.EDGE_ALIKE_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
     alike_sd = math.hypot(alike_sd, float(edges.common_sd_deg[accepted].mean()))
     u95 = combine_u95([(stats.random_sd, stats.random_dof), (clock_sd, math.inf), (alike_sd, math.inf)])
@@ -156,19 +164,42 @@ def _unsuspicious(edges: CamEdges, known: Bools, edge_count: int) -> Bools:
     return good if np.count_nonzero(good) > 0.8 * np.count_nonzero(known) else known
 
 
-def _clock_sd(edges: CamEdges, accepted: Bools, cam: Cam) -> float:
-    """Standard error of the mean over edges from the clock; edges within 2 degrees of a turn's place share it."""
+def _clock_sd(edges: CamEdges, accepted: Bools, cam: Cam, means_deg: Floats) -> float:
+    """Standard error of the mean over edges from the clock; edges within 2 degrees of a turn's place share its
+    teeth, and all edges the ripple that a coarse wheel misses."""
     places: list[tuple[float, float]] = []
+    missed: list[Floats] = []
     for k in range(len(cam.edges)):
         rows = np.flatnonzero(accepted & (edges.reference == k))
         if rows.size:
-            places.append((float(np.median(edges.angles_deg[rows] % 360.0)), float(edges.place_sd_deg[rows].mean())))
+            places.append((float(np.median(edges.angles_deg[rows] % 360.0)), float(edges.teeth_sd_deg[rows].mean())))
+            missed.append(edges.missed_deg[rows].mean(axis=0))
     total = 0.0
     for at, sd in places:
         for other, other_sd in places:
             if abs((at - other + 180.0) % 360.0 - 180.0) < 2.0:
                 total += sd * other_sd
-    return math.sqrt(total) / len(places) if places else 0.0
+    if not places:
+        return 0.0
+    teeth_sd = math.sqrt(total) / len(places)
+    edges_u95 = numbers.DEFAULT_REFERENCE_U95_DEG.value if cam.edges_u95_deg is None else cam.edges_u95_deg
+    apart = np.array([sd for _, sd in places]) ** 2 + (edges_u95 / NORMAL_95) ** 2
+    return math.hypot(teeth_sd, _missed_sd(np.array(missed), means_deg[np.isfinite(means_deg)], apart))
+
+
+def _missed_sd(missed_deg: Floats, means_deg: Floats, apart_deg2: Floats) -> float:
+    """Standard error of the mean over edges from what a coarse wheel misses (edges x independent parts).
+
+    The edges try that out: where their means disagree by more than was said (and by more than ``apart_deg2``, each
+    edge's own), the ripple is larger than the teeth could show, and all of it is taken as many times larger (Birge,
+    Phys. Rev. 40, 1932, 207; from memory).
+    """
+    common = float(np.linalg.norm(missed_deg.mean(axis=0)))
+    expected = float(np.sum((missed_deg - missed_deg.mean(axis=0)) ** 2))
+    if expected <= _MISSED_SHOWS * float(np.sum(missed_deg**2)) or means_deg.size < _BIRGE_EDGES:
+        return common
+    left = float(np.sum((means_deg - means_deg.mean()) ** 2 - apart_deg2))
+    return common * math.sqrt(max(1.0, left / expected))
 
 
 def _trend(times_s: Floats, values: Floats) -> float | None:

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 
 from phasko.core import numbers
+from phasko.core.ripple import FiringRipple
 
-__all__ = ["gap_error_sd", "thin_error_sd"]
+__all__ = ["ThinTeeth", "gap_error_sd", "thin_error_sd", "thin_teeth"]
 
 _TRIED_TEETH = 12
 _TRIED_TURNS = 40
+_MODEL_TURNS = 8
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -55,6 +59,65 @@ def thin_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints, firing_deg:
     per_firing = firing_deg / pitch
     kept = float(2.0 ** np.interp(np.log2(per_firing), [0.4, 1.0, 3.0], [1.0, 0.0, -4.0]))
     return kept * numbers.THIN_SHARED.value * float(np.sqrt(np.mean(np.square(errors))))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ThinTeeth:
+    """A wheel with few teeth per firing: what a spline through its teeth misses of the ripple between them.
+
+    ``between`` is the spline through the ripple's own waves at the teeth, over three cycles; ``scale`` makes them as
+    large as the capture shows them.
+    """
+
+    ripple: FiringRipple
+    between: CubicSpline
+    scale: float
+
+    def missed_deg(self, angles_deg: Floats) -> Floats:
+        """(angles x parts) in deg: each independent part of the error, at its standard deviation; what edges at
+        like places of the cycle share shows as like rows."""
+        at = angles_deg % 720.0
+        return np.asarray(self.scale * (self.ripple.waves(at) - self.between(at + 720.0)), dtype=np.float64)
+
+
+def thin_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, ripple: FiringRipple) -> ThinTeeth:
+    """How large the ripple is, told by hiding teeth, and with that what may be missed between all of them.
+
+    The ripple's waves go through the same trial as the capture: teeth hidden in turn, the spline through the others
+    held against them. What the capture is off over what the waves are off is the scale. Where teeth cannot be hidden,
+    the scale makes the error halfway between teeth ``THIN_UNKNOWN_SD_DEG``.
+    """
+    teeth = int(tooth.max()) + 1
+    places = _places(running_deg, tooth, teeth)
+    known = np.concatenate([places + 360.0 * turn for turn in range(6)])
+    made = ThinTeeth(ripple, CubicSpline(known, ripple.waves(known)), 1.0)
+    few = slice(0, _TRIED_TURNS * teeth)
+    hidden = np.unique(np.linspace(0, teeth - 1, min(teeth, _TRIED_TEETH)).astype(int)).tolist()
+    seen = [off for k in hidden for off in _errors_at(times_s[few], running_deg[few], tooth[few], tooth[few] == k)]
+    turns = np.concatenate([places + 360.0 * turn for turn in range(_MODEL_TURNS)])
+    which = np.tile(np.arange(teeth), _MODEL_TURNS)
+    expected = [_waves_off(turns, which == k, ripple) for k in hidden]
+    if not seen or teeth < 3:
+        halfway = np.sqrt(np.mean(np.sum(made.missed_deg(places + 0.5 * np.diff(known)[:teeth]) ** 2, axis=1)))
+        return ThinTeeth(ripple, made.between, float(numbers.THIN_UNKNOWN_SD_DEG.value / halfway))
+    scale = float(np.sqrt(np.mean(np.square(seen)) / np.mean(expected)))
+    return ThinTeeth(ripple, made.between, scale)
+
+
+def _places(running_deg: Floats, tooth: Ints, teeth: int) -> Floats:
+    """Where each tooth stands in the turn, in [0, 360) of the wheel frame, ascending with its number modulo a turn."""
+    places = np.zeros(teeth)
+    places[tooth] = running_deg % 360.0
+    return np.sort(places)
+
+
+def _waves_off(turns_deg: Floats, hidden: np.ndarray, ripple: FiringRipple) -> float:
+    """Mean square of what the spline is off at a hidden tooth, averaged over the turns as in the capture."""
+    waves = ripple.waves(turns_deg)
+    trial = CubicSpline(turns_deg[~hidden], waves[~hidden])
+    inner = np.flatnonzero(hidden)[2:-2]
+    off = np.asarray(trial(turns_deg[inner])) - waves[inner]
+    return float(np.sum(off.mean(axis=0) ** 2))
 
 
 def _errors_at(times_s: Floats, running_deg: Floats, tooth: Ints, hidden: np.ndarray) -> list[float]:

@@ -10,13 +10,14 @@ from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from phasko.core import numbers
-from phasko.core.carrying import gap_error_sd, thin_error_sd
+from phasko.core.carrying import ThinTeeth, gap_error_sd, thin_error_sd, thin_teeth
 from phasko.core.documents.engine import Wheel
+from phasko.core.ripple import FiringRipple
 from phasko.core.teeth import ToothCount
 from phasko.core.tooth_errors import ToothErrors, misread_teeth, tooth_errors
 from phasko.core.wheel import LONG_GAP, gaps_deg
 
-__all__ = ["ClockPiece", "CrankClock", "crank_clock"]
+__all__ = ["ClockPiece", "CrankClock", "ToothSensor", "crank_clock"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -38,8 +39,9 @@ class ClockPiece:
     cylinder 1's TDC; which of the two turns is not decided here), the teeth's own errors removed as far as known.
     ``usable_s`` leaves out start, stop and roll-back, ``holes_s`` are stretches without teeth inside it.
     ``errors`` are those of the teeth (``tooth``: which one each is); ``gap_sd_deg`` is the standard deviation of an
-    angle carried across the widest gap, ``thin_sd_deg`` that of one between two teeth of a wheel that samples the
-    firing ripple thinly; ``common_sd_deg`` that of what all teeth share, the middle of an inductive signal.
+    angle carried across the widest gap, ``thin_sd_deg`` that of one between two teeth; ``thin`` is what a wheel
+    misses that samples the firing ripple thinly, in the place of both; ``common_sd_deg`` is that of what all teeth
+    share, the middle of an inductive signal.
     """
 
     times_s: Floats
@@ -50,6 +52,7 @@ class ClockPiece:
     errors: ToothErrors
     gap_sd_deg: float
     thin_sd_deg: float
+    thin: ThinTeeth | None
     common_sd_deg: float
     wide_deg: float
     spline: CubicSpline
@@ -84,11 +87,19 @@ class ClockPiece:
         return np.asarray(guess, dtype=np.float64)
 
     def place_sd_deg(self, angles_deg: Floats) -> Floats:
-        """Repeating (not averaging out) error of the clock at each running angle, one standard deviation.
+        """Repeating (not averaging out) error of the clock at each running angle, one standard deviation: of the
+        teeth and of what a coarse wheel misses between them."""
+        missed = np.sum(self.missed_deg(angles_deg) ** 2, axis=1)
+        return np.asarray(np.sqrt(self.teeth_sd_deg(angles_deg) ** 2 + missed))
 
-        What is unknown about the four teeth around, through the weights of cubic interpolation; in the gap at least
-        what carrying across it costs; on coarse wheels with what the ripple may do between two teeth.
-        """
+    def missed_deg(self, angles_deg: Floats) -> Floats:
+        """What a coarse wheel may miss between its teeth, at each running angle: (angles x independent parts), deg.
+        No parts on a fine wheel."""
+        return self.thin.missed_deg(angles_deg) if self.thin is not None else np.zeros((angles_deg.size, 0))
+
+    def teeth_sd_deg(self, angles_deg: Floats) -> Floats:
+        """What is unknown about the four teeth around, through the weights of cubic interpolation; on fine wheels with
+        what the ripple may do between two teeth, and in a gap at least what carrying across it costs."""
         index = np.clip(np.searchsorted(self.angles_deg, angles_deg) - 1, 1, self.angles_deg.size - 3)
         around = index[:, None] + np.arange(-1, 3)
         weights = _cubic_weights(self.angles_deg[around], angles_deg)
@@ -109,6 +120,15 @@ def _cubic_weights(knots_deg: Floats, at_deg: Floats) -> Floats:
             if m != j:
                 weights[:, j] *= (at_deg - knots_deg[:, m]) / (knots_deg[:, j] - knots_deg[:, m])
     return np.clip(weights, -1.0, 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class ToothSensor:
+    """What the pick-up of the teeth adds: the field of an ``inductive`` one leans towards a gap, so that the crossings
+    of the teeth beside it are less sure; ``alike_s`` is what shifts all edges alike (s, standard deviation)."""
+
+    inductive: bool = False
+    alike_s: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -136,19 +156,18 @@ def crank_clock(
     count: ToothCount,
     wheel: Wheel,
     index_deg: float | None,
-    firing_deg: float = 180.0,
-    inductive: bool = False,
+    ripple: FiringRipple,
+    sensor: ToothSensor | None = None,
     span_s: tuple[float, float] = (0.0, math.inf),
 ) -> CrankClock:
     """Builds the clock from counted teeth; pieces under one turn are left out, their time still counts as turning.
 
-    ``firing_deg`` is the angle from one firing to the next, which the speed follows. The field of an ``inductive``
-    sensor leans towards a gap, so that the crossings of the teeth beside it are less sure. ``span_s`` is
-    where the capture begins and ends: an engine that stands there starts from rest, or has run out.
+    ``ripple`` is how the engine may turn unevenly between its firings. ``span_s`` is where the capture begins and
+    ends: an engine that stands there starts from rest, or has run out.
     """
     angles = np.array(wheel.angles_deg)
-    sensor = _sensor_covariance(wheel, inductive)
-    common = numbers.VR_MIDDLE.value * float(np.median(gaps_deg(wheel))) if inductive else 0.0
+    sensor = sensor or ToothSensor()
+    leaning = _sensor_covariance(wheel, sensor.inductive)
     pieces: list[ClockPiece] = []
     turned = turning = 0.0
     for number in np.unique(count.piece):
@@ -169,7 +188,8 @@ def crank_clock(
             number > 0 or _starts_from_rest(times_s[rows], running, span_s[0]),
             not last or _runs_out(times_s[rows], running, span_s[1]),
         )
-        made = _piece(times_s[rows], running, tooth % count.teeth, sensor, rests, firing_deg, common)
+        common = sensor.alike_s * float((running[-1] - running[0]) / (times_s[rows[-1]] - times_s[rows[0]]))
+        made = _piece(times_s[rows], running, tooth % count.teeth, leaning, rests, ripple, common)
         if made is not None:
             pieces.append(made)
     return CrankClock(tuple(pieces), count, index_deg is not None, turned, turning)
@@ -208,7 +228,7 @@ def _piece(
     tooth: Ints,
     sensor_deg2: Floats,
     rests: tuple[bool, bool],
-    firing_deg: float,
+    ripple: FiringRipple,
     common_sd_deg: float,
 ) -> ClockPiece | None:
     teeth = sensor_deg2.shape[0]
@@ -220,16 +240,19 @@ def _piece(
         return None
     holes = np.flatnonzero(intervals > min(_widest(tooth, intervals, teeth) + _HOLE_PITCHES * usual, 120.0))
     inside = (times_s >= usable[0]) & (times_s <= usable[1])
-    errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth, sensor_deg2)
+    errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth, sensor_deg2, ripple)
     better = running + errors.removed_deg[tooth]
     gap_sd = thin_sd = 0.0
-    if intervals.max() > wide and inside.sum() > 40:
-        gap_sd = gap_error_sd(times_s[inside], better[inside], tooth[inside])
-    if inside.sum() > 40 or usual > numbers.PITCH_THIN_DEG.value:
-        thin_sd = thin_error_sd(times_s[inside], better[inside], tooth[inside], firing_deg)
+    thin: ThinTeeth | None = None
+    about = (times_s[inside], better[inside], tooth[inside])
+    if usual > numbers.PITCH_THIN_DEG.value:
+        thin = thin_teeth(*about, ripple)
+    elif inside.sum() > 40:
+        gap_sd = gap_error_sd(*about) if intervals.max() > wide else 0.0
+        thin_sd = thin_error_sd(*about, ripple.firing_deg)
     spans = tuple((float(times_s[i]), float(times_s[i + 1])) for i in holes)
     spline = _spline(times_s, better, holes, usual)
-    return ClockPiece(times_s, better, tooth, usable, spans, errors, gap_sd, thin_sd, common_sd_deg, wide, spline)
+    return ClockPiece(times_s, better, tooth, usable, spans, errors, gap_sd, thin_sd, thin, common_sd_deg, wide, spline)
 
 
 def _widest(tooth: Ints, intervals: Floats, teeth: int) -> float:

@@ -24,13 +24,15 @@ _BLOCK = 1 << 16
 
 @dataclass(frozen=True, slots=True, eq=False)
 class EdgeTrain:
-    """Edges of one channel: times in s, ascending; ``rising`` tells their kind. Kinds alternate."""
+    """Edges of one channel: times in s, ascending; ``rising`` tells their kind. Kinds alternate. ``alike_s`` is the
+    standard deviation of what may shift all of them alike, beside sampling: an inductive signal's own middle."""
 
     channel: str
     times_s: Floats
     rising: Bools
     levels: Levels
     interval_s: float
+    alike_s: float = 0.0
 
     def of_kind(self, kind: str) -> Floats:
         """Times of the ``rising`` or ``falling`` edges, in s."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -21,6 +23,7 @@ Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 EdgeKind = Literal["rising", "falling"]
 
+_MIDDLE_PARTS = 8
 _NEIGHBOURS = 9
 """Lobes whose largest sets the arming height: about four teeth, so that it follows the speed and sees over a gap."""
 
@@ -62,11 +65,27 @@ def inductive_edges(channel: Channel, recording: Recording) -> InductiveEdges | 
     whole = (first.train.of_kind("rising") - recording.start_s) / recording.interval_s
     if whole.size < 2:
         return first
-    middle = float(np.nanmean(channel.samples[round(whole[0]) : round(whole[-1])]))
-    return _crossings(channel, recording, middle, noise)
+    middle, doubt = _middle(channel.samples, whole)
+    return _crossings(channel, recording, middle, noise, doubt)
 
 
-def _crossings(channel: Channel, recording: Recording, middle: float, noise: float) -> InductiveEdges | None:
+def _middle(samples: Samples, whole: Floats) -> tuple[float, float]:
+    """(mean over whole waves, its standard deviation in V): from the means of a few parts, weighed by their length.
+    ``whole``: crossings of one direction, in samples."""
+    parts = np.linspace(0, whole.size - 1, min(whole.size, _MIDDLE_PARTS + 1)).astype(int)
+    borders = np.round(whole[parts]).astype(int)
+    means = [float(np.nanmean(samples[a:b])) for a, b in itertools.pairwise(borders.tolist())]
+    lengths = np.diff(borders).astype(float)
+    share = lengths / lengths.sum()
+    middle = float(share @ means)
+    if len(means) < 2:
+        return middle, math.inf
+    return middle, float(np.sqrt(share**2 @ (np.array(means) - middle) ** 2 * len(means) / (len(means) - 1)))
+
+
+def _crossings(
+    channel: Channel, recording: Recording, middle: float, noise: float, doubt_v: float = math.inf
+) -> InductiveEdges | None:
     wave = channel.samples - np.float32(middle)
     starts, peaks = _lobes(wave)
     armed = _armed(np.abs(peaks), noise)
@@ -82,15 +101,18 @@ def _crossings(channel: Channel, recording: Recording, middle: float, noise: flo
     levels = Levels(middle - usual, middle + usual, noise)
     times_s = recording.start_s + positions * recording.interval_s
     order = np.argsort(times_s, kind="stable")
-    train = EdgeTrain(channel.name, times_s[order], rising[order], levels, recording.interval_s)
     widths_s = np.asarray((right - left)[order] * recording.interval_s, dtype=np.float64)
+    doubt_v = min(math.hypot(doubt_v, numbers.VR_MIDDLE.value * usual), numbers.VR_MIDDLE_MOST.value * usual)
+    alike_s = doubt_v * float(np.median(widths_s / (2.0 * height[order]))) if order.size else 0.0
+    train = EdgeTrain(channel.name, times_s[order], rising[order], levels, recording.interval_s, alike_s)
     return InductiveEdges(train, widths_s)
 
 
 def of_one_kind(train: EdgeTrain, kind: EdgeKind, called: EdgeKind) -> EdgeTrain:
     """Only the crossings of one direction, under the name that the profile gives them."""
     times = train.of_kind(kind)
-    return EdgeTrain(train.channel, times, np.full(times.size, called == "rising"), train.levels, train.interval_s)
+    rising = np.full(times.size, called == "rising")
+    return EdgeTrain(train.channel, times, rising, train.levels, train.interval_s, train.alike_s)
 
 
 def _noise(samples: Samples) -> float:

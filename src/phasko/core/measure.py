@@ -17,7 +17,7 @@ from phasko.core.breathing import (
     measure_pulses,
 )
 from phasko.core.cam_reading import CamReading, CamRun, cam_run, read_cam, with_banks
-from phasko.core.clock import CrankClock, crank_clock
+from phasko.core.clock import CrankClock, ToothSensor, crank_clock
 from phasko.core.cycles import Cycle, Exclusion, exclusions, whole_cycles
 from phasko.core.documents.analysis import FilterResult, Problem
 from phasko.core.documents.engine import EngineProfile
@@ -31,6 +31,7 @@ from phasko.core.problems import cam_problems, signal_problems, state_problems, 
 from phasko.core.recognition import is_another_wheel, recognised_wheel
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, profile_references
+from phasko.core.ripple import firing_ripple
 from phasko.core.seal import (
     Compression,
     compression_without_crank,
@@ -150,7 +151,8 @@ def _measure(
     times, count = counted_teeth(train, engine, problems)
     if is_another_wheel(count, engine.crank.known_wheel):
         return _other_wheel(recording, engine, train, problems)
-    clock, modulo = _clock(times, count, engine, aux, (recording.start_s, recording.start_s + recording.duration_s))
+    span_s = (recording.start_s, recording.start_s + recording.duration_s)
+    clock, modulo = _clock(times, count, engine, aux, train.alike_s, span_s)
     wheel = wheel_name(engine.crank.known_wheel)
     if not clock.pieces:
         text = "Less than a whole turn with a steady count of teeth."
@@ -289,11 +291,16 @@ def _silent(recording: Recording, profile: EngineProfile, trains: Mapping[str, E
 
 
 def _clock(
-    times: Floats, count: ToothCount, engine: EngineProfile, aux: Mapping[str, EdgeTrain], span_s: tuple[float, float]
+    times: Floats,
+    count: ToothCount,
+    engine: EngineProfile,
+    aux: Mapping[str, EdgeTrain],
+    alike_s: float,
+    span_s: tuple[float, float],
 ) -> tuple[CrankClock, float | None]:
     """(the clock, after which angle it repeats: ``None`` once the turn is known)."""
     crank = engine.crank
-    about = (crank.index_deg, 720.0 / engine.cylinders, crank.sensor == "vr", span_s)
+    about = (crank.index_deg, firing_ripple(engine), ToothSensor(crank.sensor == "vr", alike_s), span_s)
     clock = crank_clock(times, count, crank.known_wheel, *about)
     if count.signature:
         return clock, None

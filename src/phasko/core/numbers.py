@@ -45,14 +45,15 @@ EDGE_FLOOR_SAMPLES = Entry(
     0.02, "samples", "Least standard deviation of one edge, however calm: curved edges repeat it", "(house)"
 )
 EDGE_ALIKE_SAMPLES = Entry(
-    0.03, "samples", "Standard deviation of what shifts all edges of a channel alike: steps, levels", "(house)"
+    0.02, "samples", "What shifts all edges of a channel alike: its own moment of sampling, levels", "(cp) hundredths"
 )
 VR_ARMING = Entry(0.3, "of neighbours", "Height from which a lobe of an inductive signal counts", "(house) gap wiggles")
 VR_FLANK = Entry(0.4, "of lobe", "Part of an inductive flank through which the line is laid", "(house) straight part")
 VR_OVER_NOISE = Entry(5.0, "x noise", "Smallest lobe of an inductive signal over its noise", "(house)")
 VR_LEAST_V = Entry(0.1, "V", "Smallest lobe of an inductive signal", "(cp) sensors give tenths of volts at 20 rpm")
 VR_BESIDE_GAP = Entry(0.05, "of pitch", "Spread of an inductive crossing beside a gap", "(house) the field leans over")
-VR_MIDDLE = Entry(0.004, "of pitch", "How well an inductive signal's own middle is known", "(house) 1 % of its height")
+VR_MIDDLE = Entry(0.002, "of lobe", "How well an inductive signal's own middle is known at best", "(house)")
+VR_MIDDLE_MOST = Entry(0.05, "of lobe", "And at worst, when parts of a capture do not tell", "(house)")
 SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
 )
@@ -191,6 +192,8 @@ TOOTH_SD_MOST_DEG = Entry(0.3, "deg", "Largest spacing error believed of a wheel
 TOOTH_ERROR_FLOOR_DEG = Entry(0.002, "deg", "Nor closer than this", "(house) what the formula leaves of a ripple")
 RUN_OUT_SHARE = Entry(0.3, "of tooth errors", "Run-out of a signal wheel assumed beside its tooth errors", "(house)")
 PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")
+RIPPLE_ASIDE = Entry(0.5, "x", "Part of the firing ripple that is turned aside from its place at TDC", "(house)")
+RIPPLE_UNEVEN = Entry(0.05, "x", "Difference between the cylinders behind the firing ripple", "(cp) healthy spread")
 THIN_SHARED = Entry(1.15, "x", "What edges of one cam share of the error between coarse teeth", "(house)")
 THIN_UNKNOWN_SD_DEG = Entry(3.0, "deg", "Error between two teeth of a coarse wheel that cannot be tried out", "(house)")
 WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")

@@ -10,12 +10,18 @@ from scipy.ndimage import maximum_filter1d
 
 from phasko.core import numbers
 from phasko.core.neighbours import Prediction, by_neighbours, half_width, over_gaps
+from phasko.core.ripple import FiringRipple
 
 __all__ = ["ToothErrors", "misread_teeth", "tooth_errors"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
+
+_SPREAD_STEPS = 10.0 ** np.arange(-4.0, 0.01, 0.25)
+"""Spreads of tooth errors that are weighed, over the largest believed."""
+_RIPPLE_STEPS = 10.0 ** np.arange(-1.5, 1.51, 0.25)
+"""Sizes of the ripple that are weighed, over the one that would explain everything."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -29,7 +35,9 @@ class ToothErrors:
     sd_deg: float
 
 
-def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, sensor_deg2: Floats) -> ToothErrors:
+def tooth_errors(
+    times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, sensor_deg2: Floats, ripple: FiringRipple
+) -> ToothErrors:
     """What the teeth of a wheel are off by, from turns that each repeat it.
 
     Each tooth is predicted from its neighbours by Lagrange's formula (eight neighbours, four on coarse wheels); what
@@ -39,14 +47,17 @@ def tooth_errors(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, 
     the covariance. ``sensor_deg2`` (teeth x teeth) is what the sensor may add, beside gaps above all.
 
     Nothing is removed from fewer than ``TOOTH_ERROR_TURNS`` turns, or from wheels of over ``PITCH_THIN_DEG``: there
-    the neighbours show the firing ripple, which comes round with the turns as well, and more than
-    ``TOOTH_SD_MOST_DEG`` is ripple. Means are never trusted beyond ``TOOTH_ERROR_FLOOR`` and
-    ``TOOTH_ERROR_FLOOR_DEG``: what the formula leaves of a ripple that repeats would else be taken for slow errors.
+    the neighbours show the firing ripple, which comes round with the turns as well, and only what cannot be ``ripple``
+    tells how large tooth errors are; more than ``TOOTH_SD_MOST_DEG`` never is one. Means are never trusted beyond
+    ``TOOTH_ERROR_FLOOR`` and ``TOOTH_ERROR_FLOOR_DEG``: what the formula leaves of a ripple that repeats would else be
+    taken for slow errors.
     """
     near = by_neighbours(times_s, running_deg, teeth)
     found = _residuals(near, running_deg, tooth, teeth)
     thin = 360.0 / teeth > numbers.PITCH_THIN_DEG.value
-    sd = min(found.spread(), numbers.TOOTH_SD_MOST_DEG.value) if thin else found.spread()
+    sd = found.spread()
+    if thin:
+        sd = found.spread_beside(_waves_at(running_deg, tooth, teeth, ripple), numbers.TOOTH_SD_MOST_DEG.value)
     unknown = sd**2 * (np.eye(teeth) + numbers.RUN_OUT_SHARE.value**2 * _once_per_turn(running_deg, tooth, teeth))
     unknown += sensor_deg2
     enough = found.seen.max(initial=0) >= numbers.TOOTH_ERROR_TURNS.value
@@ -69,6 +80,13 @@ def _once_per_turn(running_deg: Floats, tooth: Ints, teeth: int) -> Floats:
     at = np.zeros(teeth)
     at[tooth] = np.radians(running_deg % 360.0)
     return np.asarray(np.cos(at[:, None] - at[None, :]))
+
+
+def _waves_at(running_deg: Floats, tooth: Ints, teeth: int, ripple: FiringRipple) -> Floats:
+    """(teeth x parts): the ripple's waves at each tooth, averaged over the two turns of a cycle."""
+    at = np.zeros(teeth)
+    at[tooth] = running_deg % 360.0
+    return np.asarray(0.5 * (ripple.waves(at) + ripple.waves(at + 360.0)))
 
 
 def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int) -> Bools:
@@ -113,6 +131,24 @@ class _Residuals:
             return self.single
         fixed = (self.mean[often] ** 2 - self.within / self.seen[often]) / self.gain[often]
         return float(np.sqrt(max(0.0, float(fixed.mean()))))
+
+    def spread_beside(self, waves: Floats, most_deg: float) -> float:
+        """The same where the formula leaves some of the firing ripple (``waves``: teeth x parts, of unknown size).
+
+        What remains is a sum of both and of noise. How large each is no maximum can tell from few teeth, so that every
+        pair of sizes on a grid is weighed by its likelihood, tooth errors up to ``most_deg`` before that alike.
+        """
+        shown = self.equations @ waves
+        own, rippled = self.equations @ self.equations.T, shown @ shown.T
+        sds = most_deg * _SPREAD_STEPS
+        size = float(np.linalg.norm(self.mean)) / max(float(np.sqrt(np.trace(rippled))), 1e-300)
+        scales = np.maximum(size, 1e-9) * _RIPPLE_STEPS
+        noise = np.diag(max(self.within, 1e-12) / np.maximum(self.seen, 1))
+        both = np.multiply.outer(sds**2, own)[:, None] + np.multiply.outer(scales**2, rippled) + noise
+        squares = np.linalg.solve(both, self.mean[:, None])[..., 0] @ self.mean
+        logs = np.log(_SPREAD_STEPS)[:, None] - 0.5 * (np.linalg.slogdet(both)[1] + squares)
+        weights = np.exp(logs - logs.max())
+        return float(np.sqrt((sds**2) @ weights.sum(axis=1) / weights.sum()))
 
 
 def _residuals(near: Prediction, running: Floats, tooth: Ints, teeth: int) -> _Residuals:

@@ -39,8 +39,7 @@ def inductive_voltage(phase_deg: Floats, speed_rad_s: Floats, wheel: WheelEdges,
     teeth centred on the crossings that the profile gives.
     """
     grid = np.arange(0.0, wheel.period_deg, _GRID_DEG)
-    place = np.searchsorted(wheel.deg, grid, side="right") - 1
-    metal = wheel.high_after[place].astype(float)
+    metal = _metal(grid, wheel)
     flux = gaussian_filter1d(metal, pickup.narrow_deg / _GRID_DEG, mode="wrap")
     flux += 2.5 * gaussian_filter1d(metal, pickup.wide_deg / _GRID_DEG, mode="wrap")
     slope = np.gradient(np.concatenate([flux, flux[:1]]), np.radians(_GRID_DEG))
@@ -49,3 +48,12 @@ def inductive_voltage(phase_deg: Floats, speed_rad_s: Floats, wheel: WheelEdges,
     if pickup.dead_wire:
         volts = 0.01 * volts
     return np.asarray(pickup.bias_v + (-volts if pickup.mirrored else volts))
+
+
+def _metal(grid_deg: Floats, wheel: WheelEdges) -> Floats:
+    """Share of metal in each cell about the points of the grid: an edge between two points stands where it is."""
+    knots = np.concatenate([wheel.deg - wheel.period_deg, wheel.deg, wheel.deg + wheel.period_deg])
+    high = np.tile(wheel.high_after.astype(float), 3)
+    covered = np.concatenate([[0.0], np.cumsum(high[:-1] * np.diff(knots))])
+    borders = np.append(grid_deg, grid_deg[-1] + _GRID_DEG) - _GRID_DEG / 2
+    return np.asarray(np.diff(np.interp(borders, knots, covered)) / _GRID_DEG)

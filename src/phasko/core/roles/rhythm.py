@@ -16,6 +16,7 @@ from phasko.core.inductive import of_one_kind
 from phasko.core.learning import learn_cam
 from phasko.core.pattern import fit_pattern, wrap_cycle, wrap_difference
 from phasko.core.recognition import learn_wheel
+from phasko.core.ripple import firing_ripple
 from phasko.core.roles.proposed import RoleProposal
 from phasko.core.roles.shape import Shape
 from phasko.core.teeth import ToothCount, count_teeth
@@ -83,7 +84,7 @@ def _as_crank(shape: Shape, train: EdgeTrain, kind: str, profile: EngineProfile)
             return None
     assert wheel is not None
     right_kind = kind == profile.crank.timing_edge or (profile.crank.sensor == "vr" and waves)
-    clock = crank_clock(times, count, wheel, profile.crank.index_deg if known else None, 720.0 / profile.cylinders)
+    clock = crank_clock(times, count, wheel, profile.crank.index_deg if known else None, firing_ripple(profile))
     if not clock.pieces:
         return None
     piece = max(clock.pieces, key=lambda p: p.usable_s[1] - p.usable_s[0])

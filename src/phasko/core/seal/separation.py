@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.gas_torque import gas_torque
 from phasko.core.seal.cycle_signal import STEPS, grid_deg
-from phasko.core.seal.hump_shape import gas_torque
 
 __all__ = ["Coupling", "Separation", "separate"]
 
