@@ -27,10 +27,12 @@ def gap_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints) -> float:
     Teeth are taken out at other places of the turn so that windows as wide as the gap arise; what the spline is off
     at the hidden teeth, turn after turn, is the error to expect in the real gap. It contains the teeth's own errors.
     """
+    teeth = int(tooth.max()) + 1
+    few = slice(0, _TRIED_TURNS * teeth)
+    times_s, running_deg, tooth = times_s[few], running_deg[few], tooth[few]
     intervals = np.diff(running_deg)
     pitch = float(np.median(intervals))
     hidden_count = max(1, round(float(intervals[intervals < 360.0].max()) / pitch) - 1)
-    teeth = int(tooth.max()) + 1
     errors: list[float] = []
     for start in np.linspace(hidden_count + 2, teeth - 2 * hidden_count - 3, 6).astype(int):
         errors += _errors_at(times_s, running_deg, tooth, (tooth >= start) & (tooth < start + hidden_count))

@@ -122,19 +122,14 @@ def cam_events(
     known = edges.reference >= 0
     if not known.any():
         return found
-    seen = set(zip(edges.cycle[known].tolist(), edges.reference[known].tolist(), strict=True))
+    seen = edges.cycle[known] * len(reference) + edges.reference[known]
     shift = float(np.median(edges.delta_deg[known]))
     extra_turn = float(np.median(edges.angles_deg - piece.angle_deg(edges.times_s)))
     low, high = (float(a) for a in piece.angle_deg(np.array(piece.usable_s)) + extra_turn)
-    cycles = range(int((low - 720.0) // 720.0), int((high + 720.0) // 720.0) + 1)
-    lost = np.sort(
-        [
-            edge.deg + shift + 720.0 * cycle
-            for cycle in cycles
-            for k, edge in enumerate(reference)
-            if (cycle + first_cycle, k) not in seen
-        ]
-    )
+    cycles = np.arange(int((low - 720.0) // 720.0), int((high + 720.0) // 720.0) + 1)[:, None]
+    expected = np.array([edge.deg for edge in reference]) + shift + 720.0 * cycles
+    known_as = (cycles + first_cycle) * len(reference) + np.arange(len(reference))
+    lost = np.sort(expected[~np.isin(known_as, seen)])
     margin = 2.0 * numbers.PATTERN_WINDOW_DEG.value
     lost = lost[(lost > low + margin) & (lost < high - margin)]
     times = piece.time_s(np.asarray(lost - extra_turn, dtype=np.float64))

@@ -129,14 +129,10 @@ def assign_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], sh
     delta = off + shift_deg
     cycle = np.rint((angles_deg - ref[nearest] - np.where(np.isfinite(delta), delta, 0.0)) / 720.0).astype(np.int64)
     accepted = np.abs(off) < numbers.PATTERN_WINDOW_DEG.value
-    order = np.argsort(np.abs(off), kind="stable")
-    taken: set[tuple[int, int]] = set()
+    nearest_first = np.flatnonzero(accepted)[np.argsort(np.abs(off[accepted]), kind="stable")]
+    _, firsts = np.unique((cycle * len(reference) + nearest)[nearest_first], return_index=True)
     reference_index = np.full(angles_deg.size, -1, dtype=np.int64)
-    for i in order.tolist():
-        key = (int(cycle[i]), int(nearest[i]))
-        if accepted[i] and key not in taken:
-            taken.add(key)
-            reference_index[i] = nearest[i]
+    reference_index[nearest_first[firsts]] = nearest[nearest_first[firsts]]
     return Assignment(reference_index, cycle, np.where(reference_index >= 0, delta, np.nan))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import bisect
 import math
 import statistics
 from collections.abc import Mapping, Sequence
@@ -68,11 +69,11 @@ def odd_one_out(trains: Mapping[str, tuple[Floats, int]]) -> dict[str, tuple[int
     in which its edges advance by one cycle's number of them. Their median is taken for true; a signal whose own time
     differs from it by more than half a pulse is the odd one in that window. No crank clock is needed for it.
     """
-    usable = {name: (times, count) for name, (times, count) in trains.items() if times.size > 3 * count}
+    usable = {name: (times.tolist(), count) for name, (times, count) in trains.items() if times.size > 3 * count}
     if len(usable) < 3:
         return {}
-    start = max(float(times[0]) for times, _ in usable.values())
-    end = max(float(times[-1]) for times, _ in usable.values())
+    start = max(times[0] for times, _ in usable.values())
+    end = max(times[-1] for times, _ in usable.values())
     odd = dict.fromkeys(usable, 0)
     windows, at = 0, start
     while True:
@@ -88,11 +89,11 @@ def odd_one_out(trains: Mapping[str, tuple[Floats, int]]) -> dict[str, tuple[int
     return {name: (count, windows) for name, count in odd.items()}
 
 
-def _cycle_time(times: Floats, count: int, at: float) -> float:
+def _cycle_time(times: list[float], count: int, at: float) -> float:
     """Time after ``at`` in which the signal's edges advance by ``count``; infinite at its end."""
-    after = int(np.searchsorted(times, at, side="right"))
-    if after < 1 or after + count > times.size - 1:
-        return float("inf")
+    after = bisect.bisect_right(times, at)
+    if after < 1 or after + count > len(times) - 1:
+        return math.inf
     share = (at - times[after - 1]) / (times[after] - times[after - 1])
     low, high = times[after - 1 + count], times[after + count]
-    return float(low + share * (high - low)) - at
+    return low + share * (high - low) - at
