@@ -3,7 +3,7 @@
 import pytest
 
 from phasko.bench import pool_engine
-from phasko.bench.faults import DriveFaults, EngineFaults
+from phasko.bench.faults import DriveFaults, EngineFaults, Spread
 from phasko.bench.probe import Probe
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
@@ -11,7 +11,7 @@ from phasko.core.analyse import HashedCapture, analyse_job
 from phasko.core.documents import Analysis
 from phasko.core.measure import measure_capture
 from phasko.core.recording import Recording
-from tests.builders import FOUR, run_recording
+from tests.builders import FOUR, analysed, run_recording
 
 LOSES = HallPickup(fault=HallFault(dropped_share=0.02))
 GAINS = HallPickup(fault=HallFault(added_per_s=4.0))
@@ -81,3 +81,26 @@ def test_a_losing_sensor_does_not_move_the_offset() -> None:
         assert a.offset is not None
         assert b.offset is not None
         assert b.offset.offset.value == pytest.approx(a.offset.offset.value, abs=max(0.05, b.offset.offset.u95))
+
+
+@pytest.mark.parametrize(
+    ("engine", "seed", "share"), [("quayle-5.0-eight", 2033, 0.87), ("corvane-2.2-diesel", 2063, 0.64)]
+)
+def test_an_empty_battery_is_no_sensor_fault(engine: str, seed: int, share: float) -> None:
+    """At 40 to 60 rpm the crank nearly stands at every compression, and its teeth are miscounted for a while."""
+    probes = [Probe("crank"), *(Probe("cam", cam=cam.id) for cam in pool_engine(engine).cams[:3])]
+    faults = EngineFaults(battery_weak_share=share)
+    recording = run_recording(engine, probes, seed, clear_flood_cranking(4.0), faults, Spread())[0]
+    found = analysed(recording, engine=engine)
+    assert any(problem.code == "slow_cranking" for problem in found.captures[0].problems)
+    assert not {"crank_sensor_fault", "cam_sensor_fault", "induced_pulses"} & {
+        fault.fault for fault in found.verdict.faults if fault.probability > 0.2
+    }
+
+
+def test_a_flat_sensor_counts_at_any_speed() -> None:
+    flat = HallPickup(fault=HallFault(dead_from_s=-1.0))
+    probes = [Probe("crank"), Probe("cam", cam="B1E", hall=flat)]
+    faults = EngineFaults(battery_weak_share=0.64)
+    recording = run_recording("corvane-2.2-diesel", probes, 2063, clear_flood_cranking(4.0), faults, Spread())[0]
+    assert analysed(recording, engine="corvane-2.2-diesel").verdict.faults[0].fault == "cam_sensor_fault"

@@ -54,7 +54,9 @@ def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) 
     standing = [hole for hole in holes if nearly_stands(times, *hole)]
     holes = [hole for hole in holes if hole not in standing]
     found = [e for e in found if not nearly_stands(times, e.time_s, e.time_s)]
-    dead = _dead_stretches(times, start_s, end_s)
+    dead = _dead_stretches(times)
+    if clock.teeth.teeth >= _TEETH_SHOW_STOPPING:
+        dead += _dead_ends(times, start_s, end_s)
     holes += [d for d in dead if not any(low < d[1] and d[0] < high for low, high in holes)]
     for low, high in holes:
         found.append(SignalEvent("crank", channel, "silent", 0, low, high))
@@ -73,11 +75,14 @@ def nearly_stands(times_s: Floats, from_s: float, to_s: float) -> bool:
     return any(side.size == 3 and float(np.median(side)) > _SLOWED * usual for side in sides)
 
 
+_TEETH_SHOW_STOPPING = 20
+"""With fewer teeth an engine comes to a stop between two of them."""
+
 _SLOWED = 1.8
 """A compression slows cranking by a third at most; beyond this the crank rocks."""
 
 
-def _dead_stretches(times_s: Floats, start_s: float, end_s: float) -> list[tuple[float, float]]:
+def _dead_stretches(times_s: Floats) -> list[tuple[float, float]]:
     """Pauses at whose borders the teeth come at full speed: an engine neither stops nor starts within a tooth."""
     intervals = np.diff(times_s)
     if intervals.size < 16:
@@ -89,6 +94,16 @@ def _dead_stretches(times_s: Floats, start_s: float, end_s: float) -> list[tuple
             continue
         if _brisk(intervals[max(0, i - 6) : i], usual) and _brisk(intervals[i + 1 : i + 7], usual):
             found.append((float(times_s[i]), float(times_s[i + 1])))
+    return found
+
+
+def _dead_ends(times_s: Floats, start_s: float, end_s: float) -> list[tuple[float, float]]:
+    """The same before the first and after the last tooth, which come at full speed."""
+    intervals = np.diff(times_s)
+    if intervals.size < 16:
+        return []
+    usual = float(np.median(intervals))
+    found = []
     shortest = numbers.REST_GAP_S.value
     if end_s - times_s[-1] > shortest and _steady(intervals[-7:], usual):
         found.append((float(times_s[-1]), end_s))

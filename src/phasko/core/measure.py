@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from phasko.core import numbers
 from phasko.core.aux_wheel import as_cam, aux_edges, crank_from_aux, turn_of_even_wheel
 from phasko.core.breathing import (
     Manifold,
@@ -27,7 +28,14 @@ from phasko.core.exchanged import exchanged_cams, exchanged_crank
 from phasko.core.ignition import CoilFiring, ignition_problems, measure_firing, turn_by_coil
 from phasko.core.learning import Learnt, learn_what_is_missing
 from phasko.core.pressure import turn_by_pressure
-from phasko.core.problems import cam_problems, signal_problems, state_problems, turn_problems, vote_problems
+from phasko.core.problems import (
+    cam_problems,
+    signal_problems,
+    speed_problems,
+    state_problems,
+    turn_problems,
+    vote_problems,
+)
 from phasko.core.recognition import is_another_wheel, recognised_wheel
 from phasko.core.recording import Recording
 from phasko.core.reference import CamReference, profile_references
@@ -84,6 +92,12 @@ class CaptureMeasurement:
     def turned(self) -> bool:
         """Whether the crank's angle is known anywhere."""
         return self.clock is not None and bool(self.clock.pieces)
+
+    @property
+    def rocks(self) -> bool:
+        """Whether it turns so slowly that the crank rocks at its compressions, as with an empty battery."""
+        rpm = self.clock.mean_rpm if self.clock is not None else None
+        return rpm is not None and rpm < numbers.ROCKING_RPM.value
 
     @property
     def usable(self) -> bool:
@@ -244,7 +258,7 @@ def _measured(
     problems += seal_problems(compression, engine)
     problems += unread_sources(recording, compression, read.modulo_deg)
     breathing = _breathing(recording, engine, compression, problems)
-    problems += signal_problems(events, engine)
+    problems += signal_problems(events, engine) + speed_problems(clock.mean_rpm)
     problems += vote_problems(odd_one_out(_votes(read)), engine)
     return CaptureMeasurement(
         recording,

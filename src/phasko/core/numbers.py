@@ -227,6 +227,9 @@ SENSOR_CAM_PRIOR = Entry(0.06, "", "A cam sensor or its wiring, once a signal is
 SENSOR_CRANK_PRIOR = Entry(0.06, "", "The crank sensor or its wiring, once a signal is disturbed", "(cp)")
 SENSOR_INDUCED_PRIOR = Entry(0.04, "", "Induced pulses, once a signal is disturbed", "(cp)")
 DISTURBED_LEAST_PULSES = Entry(3.0, "pulses", "Fewer in a capture are noise", "(cp) judge what repeats")
+ROCKING_RPM = Entry(
+    80.0, "rpm", "Slower, a crank rocks at its compressions and its teeth are miscounted", "(cp) sound: 150 or more"
+)
 DISTURBED_BY_CHANCE = Entry(0.005, "", "Chance that a sound signal is disturbed like that", "(house)")
 DISTURBANCE_UNSEEN = Entry(0.05, "", "Chance that a faulty signal is sound in the captures", "(house)")
 DISTURBED_BESIDES = Entry(0.9, "", "Chance of a signal fault that was seen beside another fault", "(house)")

@@ -125,6 +125,17 @@ def signal_problems(events: Sequence[SignalEvent], profile: EngineProfile) -> li
     return found
 
 
+def speed_problems(mean_rpm: float | None) -> list[Problem]:
+    """Cranking that is too slow to judge pulses by."""
+    if mean_rpm is None or mean_rpm >= numbers.ROCKING_RPM.value:
+        return []
+    text = (
+        f"It turns at {mean_rpm:.0f} rpm only. So slow, the crank rocks at its compressions: pulses lost and added say "
+        "little about a sensor. Charge the battery and record again."
+    )
+    return [Problem(code="slow_cranking", text=text)]
+
+
 def _named(signal: str, profile: EngineProfile) -> str:
     cam = profile.cam(signal)
     if cam is not None:

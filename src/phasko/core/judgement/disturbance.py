@@ -79,6 +79,9 @@ def _dead(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturban
 
 
 def _pulses(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturbance]:
+    """Pulses lost and added; while the crank rocks, its teeth are miscounted and nothing is said of any sensor."""
+    if capture.rocks:
+        return []
     least = numbers.DISTURBED_LEAST_PULSES.value
     found = []
     for signal in dict.fromkeys(event.signal for event in capture.events):
