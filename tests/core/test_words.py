@@ -58,3 +58,8 @@ def test_the_detail_names_uncertainty_reference_and_what_is_assumed() -> None:
     assert finding is not None
     assert finding.detail.startswith("± 0.7° against the profile, steady over ")
     assert finding.detail.endswith("TDC assumed from the wheel")
+
+
+def test_an_amount_that_is_nothing_is_left_out_of_a_title() -> None:
+    assert amount_words(-0.3) == ""
+    assert amount_words(-17.2) == "17° early"

@@ -44,7 +44,10 @@ def angle_words(offset_deg: float, u95_deg: float = 0.5) -> str:
 
 
 def amount_words(offset_deg: float) -> str:
-    """An offset for a title, in whole degrees: ``17° late``."""
+    """An offset for a title, in whole degrees: ``17° late``; nothing when it rounds to nothing, as where a cam was not
+    measured and may be off either way."""
+    if abs(offset_deg) < 0.5:
+        return ""
     return f"{abs(offset_deg):.0f}° {'late' if offset_deg > 0 else 'early'}"
 
 

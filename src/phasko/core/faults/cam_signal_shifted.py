@@ -31,7 +31,7 @@ class CamSignalShifted:
         return tuple(found)
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
-        return f"{place.title} signal wheel {amount_words(amount_deg or 0)}"
+        return f"{place.title} signal wheel {amount_words(amount_deg or 0) or 'off its place'}"
 
 
 def _state(cam_id: str, amount_deg: float) -> EngineState:

@@ -31,7 +31,7 @@ class CamSlipped:
         return tuple(found)
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
-        return f"{place.title} slipped {amount_words(amount_deg or 0)}"
+        return f"{place.title} slipped {amount_words(amount_deg or 0) or 'on its sprocket'}"
 
 
 def _state(cam_id: str, amount_deg: float) -> EngineState:

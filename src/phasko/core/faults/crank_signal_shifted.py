@@ -24,4 +24,4 @@ class CrankSignalShifted:
         return tuple(shifted(Place("Crank wheel"), 1.0, lambda s: EngineState(crank_wheel_deg=s)))
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
-        return f"{place.title} {amount_words(amount_deg or 0)}"
+        return f"{place.title} {amount_words(amount_deg or 0) or 'off its place'}"

@@ -83,7 +83,7 @@ export function CapturesStation({ jobId }: { jobId: number }) {
         {headline(captures.data)}
       </Text>
       <Text color="mute" mb="4">
-        What the scope recorded, as it came. What each channel is is proposed from the signals; you confirm it once.
+        What the scope recorded, as it came. What each channel carries is proposed from its signal; you confirm it once.
       </Text>
       <DropZone onFiles={(files) => void add(files)} />
       <Inbox onTake={(name) => void take(name, null)} />

@@ -5,7 +5,7 @@ import { ink } from "../../app/theme";
 import { QuietButton, Select } from "../../ui";
 import { laneColor, ROLE_NAMES } from "../signals";
 import { ScaleFields } from "./ScaleFields";
-import { changedChannel, type Channel, type Role, ROLES, type Setup, type Sheet, withRole } from "./setup";
+import { changedChannel, type Channel, multiplied, type Role, ROLES, type Setup, type Sheet, withRole } from "./setup";
 
 type Props = {
   channel: Channel;
@@ -54,7 +54,7 @@ export function ChannelCard({ channel, sheet, setup, presets, onChange }: Props)
           </Text>
           <Text fontSize="13px">{remark.remedy}</Text>
           {remark.factor !== null && (
-            <QuietButton onClick={() => set({ scale: { kind: "line", scale: factorOf(own.scale, remark.factor ?? 1), offset: 0, unit: unitOf(own.scale, channel.description.unit) } })}>
+            <QuietButton onClick={() => set(multiplied(own, remark.factor ?? 1, channel.description.unit, presets))}>
               × {remark.factor}
             </QuietButton>
           )}
@@ -65,14 +65,6 @@ export function ChannelCard({ channel, sheet, setup, presets, onChange }: Props)
 }
 
 type Own = Setup["channels"][number];
-
-function factorOf(scale: Own["scale"], factor: number): number {
-  return (scale?.kind === "line" ? scale.scale : 1) * factor;
-}
-
-function unitOf(scale: Own["scale"], unit: string): string {
-  return scale?.kind === "line" ? scale.unit : unit;
-}
 
 /** Which cam, wheel or cylinder. */
 function Which({ own, sheet, onPick }: { own: Own; sheet: Sheet; onPick: (change: Partial<Own>) => void }) {

@@ -82,3 +82,13 @@ export function withRole(setup: Setup, column: string, role: Role, sheet: Sheet)
 export function changedChannel(setup: Setup, column: string, change: Partial<ChannelSetup>): Setup {
   return { ...setup, channels: setup.channels.map((c) => (c.column === column ? { ...c, ...change } : c)) };
 }
+
+/** What makes a channel's values so many times what they are; a change of sign alone turns the clamp round. */
+export function multiplied(own: ChannelSetup, factor: number, unit: string, presets: Schemas["ScalePreset"][]): Partial<ChannelSetup> {
+  if (factor === -1) return { turned: !own.turned };
+  const scale = own.scale;
+  if (scale?.kind === "two_points") return { scale: { ...scale, value_1: scale.value_1 * factor, value_2: scale.value_2 * factor } };
+  const preset = scale?.kind === "preset" ? presets.find((p) => p.id === scale.id) : undefined;
+  const now = scale?.kind === "line" ? scale : (preset ?? { scale: 1, offset: 0, unit });
+  return { scale: { kind: "line", scale: now.scale * factor, offset: now.offset * factor, unit: now.unit } };
+}
