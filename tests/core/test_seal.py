@@ -274,3 +274,27 @@ def test_steady_cylinders_show_no_change() -> None:
         _, recording = cranked(engine, seed)
         codes = {p.code for p in measured(recording, engine).problems}
         assert not codes & {"compression_changed", "compression_intermittent", "compression_single"}
+
+
+@pytest.mark.parametrize(
+    ("engine", "cylinder", "fault", "within"),
+    [
+        ("corvane-2.1-four", 2, {"exhaust_leak_mm2": 2.2}, 0.05),
+        ("ostrin-1.4-four", 3, {"compression_share": 0.62}, 0.05),
+        ("brimholt-3.2-six", 4, {"ring_leak_mm2": 3.0}, 0.1),
+        ("haverel-2.4-five", 5, {"compression_share": 0.6}, 0.1),
+        ("quayle-5.0-eight", 6, {"exhaust_leak_mm2": 2.0}, 0.1),
+    ],
+)
+@pytest.mark.parametrize("alone", [True, False])
+def test_a_low_cylinder_and_its_neighbours_are_as_they_press(
+    engine: str, cylinder: int, fault: dict[str, float], within: float, alone: bool
+) -> None:
+    """Whatever makes it low, by the crank's speed alone and by all sources: no cylinder is off by more than that."""
+    run, recording = cranked(engine, 9300 + cylinder, cylinder, **fault)
+    compression = measured(with_source(recording, None) if alone else recording, engine).compression
+    assert compression is not None
+    truth = true_relative(run)
+    assert 0.3 < truth[cylinder] < 0.85
+    for found in compression.cylinders:
+        assert found.relative == pytest.approx(truth[found.cylinder], abs=within)

@@ -3,7 +3,7 @@
 import pytest
 
 from phasko.bench import Shift
-from phasko.core.words import angle_words, count_words, pitch_words, plus_minus
+from phasko.core.words import amount_words, angle_words, count_words, pitch_words, plus_minus
 from tests.builders import FOUR, SIX, analysed, bench_recording, pool_engine
 
 

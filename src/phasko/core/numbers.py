@@ -74,20 +74,24 @@ SEAL_WEAK_BELOW = Entry(0.9, "of healthy", "A lower peak pressure is weak", "res
 SEAL_MOST = Entry(1.1, "of healthy", "No healthy cylinder presses more than this", "(cp) within a tenth")
 SEAL_UNKNOWN_U95 = Entry(0.15, "of healthy", "Less sure than this: unknown", "result document")
 SEAL_SPEED_U95 = (
-    Entry(0.055, "of healthy", "What a hump's shape may be off by, by crank speed, to four cylinders", "(house) bench"),
-    Entry(0.075, "of healthy", "The same with five or six, whose humps overlap", "(house) bench"),
-    Entry(0.09, "of healthy", "The same with more", "(house) bench"),
+    Entry(0.035, "of healthy", "What a hump's shape may be off by, by crank speed, to four cylinders", "(house) bench"),
+    Entry(0.05, "of healthy", "The same with five or six, whose humps overlap", "(house) bench"),
+    Entry(0.06, "of healthy", "The same with more", "(house) bench"),
 )
 SEAL_STARTER_U95 = (
-    Entry(0.065, "of healthy", "What a hump's shape may be off by, by the starter, to four cylinders", "(house) bench"),
-    Entry(0.085, "of healthy", "The same with five or six", "(house) bench"),
-    Entry(0.11, "of healthy", "The same with more", "(house) bench"),
+    Entry(0.05, "of healthy", "What a hump's shape may be off by, by the starter, to four cylinders", "(house) bench"),
+    Entry(0.07, "of healthy", "The same with five or six", "(house) bench"),
+    Entry(0.09, "of healthy", "The same with more", "(house) bench"),
 )
 SEAL_UNEVEN_U95 = Entry(
     0.17, "of healthy", "What uneven firing does to humps seen through the starter", "(house) bench"
 )
-SEAL_BENT_U95 = Entry(0.11, "of healthy", "A half weak cylinder's hump may be bent otherwise", "(house) bench")
-SEAL_BESIDE_U95 = Entry(0.1, "of healthy", "The hump after a missing one, seen through the starter", "(house) bench")
+SEAL_BENT_U95 = Entry(0.09, "of healthy", "A half weak cylinder's hump may be bent otherwise", "(house) bench")
+SEAL_BESIDE_U95 = (
+    Entry(0.1, "of healthy", "The hump after a missing one, seen through the starter, to four", "(house) bench"),
+    Entry(0.25, "of healthy", "The same with five or six", "(house) bench"),
+    Entry(0.5, "of healthy", "The same with more", "(house) bench"),
+)
 
 SEAL_PACED_U95 = Entry(0.06, "of healthy", "What a cycle without crank angles adds", "(house) bench")
 SEAL_PACE_FIT = Entry(0.03, "of a cycle", "Cam edges farther from their shares do not pace a cycle", "(house)")

@@ -227,7 +227,8 @@ def _u95(relative: Floats, errors: Floats, dof: int, name: SealSource, engine: E
     """Scatter over cycles, and what the model of a hump may be off by: more with more neighbours, more for a cylinder
     that differs (leak and low compression bend the hump differently) and for the one that fires after it."""
     table = numbers.SEAL_SPEED_U95 if name == "crank_speed" else numbers.SEAL_STARTER_U95
-    base = table[(engine.cylinders > 4) + (engine.cylinders > 6)].value
+    size = (engine.cylinders > 4) + (engine.cylinders > 6)
+    base = table[size].value
     if name != "crank_speed" and not engine.fires_evenly:
         base = float(np.hypot(base, numbers.SEAL_UNEVEN_U95.value))
     lack = np.clip(1.0 - relative, 0.0, 1.0)
@@ -235,7 +236,7 @@ def _u95(relative: Floats, errors: Floats, dof: int, name: SealSource, engine: E
     before = {c: engine.firing_order[i - 1] for i, c in enumerate(engine.firing_order)}
     lack_before = np.array([lack[order.index(before[c])] for c in order])
     bent = numbers.SEAL_BENT_U95.value * 4.0 * lack * (1.0 - lack)
-    beside = numbers.SEAL_BESIDE_U95.value * lack_before * (0.0 if name == "crank_speed" else 1.0)
+    beside = numbers.SEAL_BESIDE_U95[size].value * lack_before * (0.0 if name == "crank_speed" else 1.0)
     # No cylinder presses much more than the healthy ones, or less than nothing: what is seen beyond that is error.
     beyond = np.maximum(relative - numbers.SEAL_MOST.value, 0.0) + np.maximum(-relative, 0.0)
     model = np.sqrt(base**2 + bent**2 + beside**2 + beyond**2)

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.gas_torque import gas_torque
+from phasko.core.gas_torque import LowTorque, gas_torque, leaking_torque, squeezed_less_torque
 from phasko.core.seal.cycle_signal import STEPS, grid_deg
 
 __all__ = ["Coupling", "Separation", "separate"]
@@ -30,6 +30,10 @@ equation: another machine between starter and crank, a filter in the clamp."""
 
 BELL_BETTER = 0.5
 """A plain hump has to leave less than this share of what the motor's equation leaves unexplained."""
+
+_LOW_ROUNDS = 6
+_LOW_BELOW = 0.9
+"""A cylinder that is less low than this has a sound one's hump: late valves lower it as much without bending it."""
 
 ORDERS_PER_CYLINDER = 6
 """Harmonics of the cycle that are kept, per cylinder: a hump and its flanks."""
@@ -74,12 +78,15 @@ def separate(signal: Floats, speed_rad_s: Floats, coupling: Coupling, engine: En
     shifts = SHIFTS_DEG.tolist()
     tried = [fit for s in shifts for fit in _fits(whole, _lags(coupling), _shapes(engine, s, None), s)]
     best = max(tried, key=lambda fit: fit.explained)
+    gas = True
     if coupling != "speed":
         bell = _best_bell(whole, engine)
         if 1.0 - bell.explained < BELL_BETTER * (1.0 - best.explained):
-            best = bell
+            best, gas = bell, False
     if not best.pressures.any():
         return None
+    if gas:
+        best = _with_low_cylinders(whole, best, engine)
     sign = -1.0 if best.pressures.sum() < 0 else 1.0
     left_out = []
     for k in range(signal.shape[0]):
@@ -106,6 +113,52 @@ def separate(signal: Floats, speed_rad_s: Floats, coupling: Coupling, engine: En
         sign * whole.drive(best.lag_s),
         sign * np.array([alone(row) for row in range(count)]),
     )
+
+
+def _with_low_cylinders(cycle: _Cycle, sound: _Fit, engine: EngineProfile) -> _Fit:
+    """The same with the humps of low cylinders bent as what makes them low bends them, as far as that explains more.
+
+    A cylinder that loses gas while it compresses asks for more before its TDC, gives back less after it and later
+    draws on the vacuum that is left; one that is tight but compresses less has a wider hump. How much of it follows
+    from how low the cylinder is, which needs a few rounds. Of each low cylinder that reason is kept which explains
+    most, one after the other; where neither does, it keeps the hump of a sound one.
+    """
+    after = _after_tdc(engine, sound.shift_deg)
+    tables = (leaking_torque(engine), squeezed_less_torque(engine))
+    best = sound
+    bent: list[LowTorque | None] = [None] * engine.cylinders
+    for k in np.argsort(sound.pressures if sound.pressures.sum() >= 0 else -sound.pressures).tolist():
+        if _against_healthy(sound.pressures)[k] >= _LOW_BELOW:
+            break
+        for table in tables:
+            tried_as = [table if i == k else bent[i] for i in range(engine.cylinders)]
+            tried = _in_rounds(cycle, best, sound.shapes, after, tried_as)
+            if tried.explained > best.explained:
+                best, bent = tried, tried_as
+    return best
+
+
+def _in_rounds(
+    cycle: _Cycle, begun: _Fit, sound_shapes: Floats, after: Floats, tables: Sequence[LowTorque | None]
+) -> _Fit:
+    """Fits until the shapes of the low cylinders are those of the pressures that are found with them."""
+    relative = _against_healthy(begun.pressures)
+    best = begun
+    for _ in range(_LOW_ROUNDS):
+        shapes = [
+            sound_shapes[:, k] if table is None else -table.at(after[:, k], float(relative[k]))
+            for k, table in enumerate(tables)
+        ]
+        best = _fit(cycle, begun.lag_s, np.column_stack(shapes), begun.shift_deg)
+        relative = 0.5 * (relative + _against_healthy(best.pressures))
+    return best
+
+
+def _against_healthy(pressures: Floats) -> Floats:
+    """Each pressure over the median of those above half of the second highest, in whatever direction they point."""
+    upright = pressures if pressures.sum() >= 0 else -pressures
+    healthy = np.median(upright[upright > 0.5 * np.sort(upright)[-2]])
+    return np.asarray(np.clip(upright / healthy, 0.0, 1.0))
 
 
 def _best_bell(cycle: _Cycle, engine: EngineProfile) -> _Fit:
@@ -183,12 +236,17 @@ def _fit_of(wanted: Floats, found: Floats, design: Floats, lag_s: float, shapes:
     return _Fit(np.asarray(found[-shapes.shape[1] :]), explained, lag_s, shift_deg, shapes)
 
 
+def _after_tdc(engine: EngineProfile, shift_deg: float) -> Floats:
+    """(STEPS, cylinders) angle after each cylinder's firing TDC, humps ``shift_deg`` late, in (-360, 360]."""
+    tdc = engine.firing_tdc_deg
+    after = grid_deg(engine.cylinders)[:, None] - np.array([tdc[c] for c in sorted(tdc)]) - shift_deg
+    return np.asarray((after + 360.0) % 720.0 - 360.0)
+
+
 def _shapes(engine: EngineProfile, shift_deg: float, bell_deg: float | None) -> Floats:
     """(STEPS, cylinders) what each cylinder's gas asks of the starter over the cycle, humps ``shift_deg`` late; with
     ``bell_deg`` the slope of a bell of that standard deviation instead."""
-    tdc = engine.firing_tdc_deg
-    after = grid_deg(engine.cylinders)[:, None] - np.array([tdc[c] for c in sorted(tdc)]) - shift_deg
-    after = (after + 360.0) % 720.0 - 360.0
+    after = _after_tdc(engine, shift_deg)
     if bell_deg is None:
         return -gas_torque(after, engine)
     return np.asarray(-after / bell_deg * np.exp(-0.5 * (after / bell_deg) ** 2))
