@@ -9,7 +9,7 @@ from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
 from phasko.bench import Cranking, HookUp, Shift, capture_files, record
-from tests.browser.hands import drop, gone, page_reads, press, reads, seen, tab_to
+from tests.browser.hands import drop, gone, page_reads, press, reads, seen, several, tab_to
 from tests.builders import FOUR, pool_engine
 
 pytestmark = pytest.mark.browser
@@ -61,7 +61,7 @@ def test_the_jumped_job_reads_one_pitch(browser: WebDriver, server: str) -> None
     assert "Confirm first" in case
     assert "NEXT TEST" in case.upper()
     assert "Stop cranking." in case
-    assert len(browser.find_elements(By.CSS_SELECTOR, "[data-testid='cam-row']")) == 2
+    several(browser, "cam-row", 2)
 
 
 def test_a_dropped_capture_moves_the_case(browser: WebDriver, server: str) -> None:

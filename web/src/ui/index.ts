@@ -8,6 +8,7 @@ export { EmptyNote, ErrorNote, Waiting } from "./notes";
 export { PlainInput } from "./PlainInput";
 export { useSettled } from "./settled";
 export { SvgText } from "./SvgText";
+export { TakenOutNote, useTakingOut } from "./taking-out";
 export { offsetWords, percent, plusMinus, signWord, sized } from "./words";
 export { useWidth } from "./width";
 export { NumberField } from "./NumberField";

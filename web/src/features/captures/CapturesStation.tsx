@@ -1,11 +1,11 @@
 /** Captures: drop them in, see them, take one out and bring it back. */
 import { Box, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 
 import { client, type Schemas, taken } from "../../api/client";
 import { capturesQuery } from "../../api/queries";
-import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { EmptyNote, ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../ui";
 import { ImportSheet } from "../import";
 import { CaptureTable } from "./CaptureTable";
 import { DropZone } from "./DropZone";
@@ -21,7 +21,6 @@ export function CapturesStation({ jobId }: { jobId: number }) {
   const queries = useQueryClient();
   const [uploads, setUploads] = useState<Record<string, Upload>>({});
   const [problems, setProblems] = useState<string[]>([]);
-  const [takenOut, setTakenOut] = useState<Capture | null>(null);
   const refresh = () =>
     Promise.all([
       queries.invalidateQueries({ queryKey: ["job", jobId] }),
@@ -57,26 +56,13 @@ export function CapturesStation({ jobId }: { jobId: number }) {
     const next = captures.data?.find((c) => !c.confirmed && c.id !== open);
     setOpen(next?.id ?? null);
   };
-  const takeOut = useMutation({
-    mutationFn: (capture: Capture) =>
-      taken(client.DELETE("/api/captures/{capture_id}", { params: { path: { capture_id: capture.id } } })),
-    onSuccess: (_, capture) => {
-      setTakenOut(capture);
-      return refresh();
-    },
+  const captureAt = (capture: Capture) => ({ params: { path: { capture_id: capture.id } } });
+  const taking = useTakingOut<Capture>({
+    takeOut: (capture) => taken(client.DELETE("/api/captures/{capture_id}", captureAt(capture))),
+    bringBack: (capture) => taken(client.POST("/api/captures/{capture_id}/restoration", captureAt(capture))),
+    refresh,
   });
-  const bringBack = useMutation({
-    mutationFn: (capture: Capture) =>
-      taken(
-        client.POST("/api/captures/{capture_id}/restoration", { params: { path: { capture_id: capture.id } } }),
-      ),
-    onSuccess: () => {
-      setTakenOut(null);
-      return refresh();
-    },
-  });
-  useKeys({ u: () => takenOut && bringBack.mutate(takenOut), o: () => setOpen(captures.data?.at(-1)?.id ?? null) });
-  const failure = takeOut.error ?? bringBack.error;
+  useKeys({ u: taking.bringBack, o: () => setOpen(captures.data?.at(-1)?.id ?? null) });
   return (
     <Box maxW="980px">
       <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
@@ -97,14 +83,11 @@ export function CapturesStation({ jobId }: { jobId: number }) {
         onRate={sendAgain}
         onClose={(name) => setUploads((all) => Object.fromEntries(Object.entries(all).filter(([key]) => key !== name)))}
       />
-      {failure && <ErrorNote error={failure} />}
-      {takenOut && (
-        <Box role="status" bg="soft" rounded="sm" px="4" py="2" mt="4" display="flex" alignItems="center" gap="3">
-          <Text flex="1">{takenOut.name} was taken out. Its samples are kept.</Text>
-          <QuietButton onClick={() => bringBack.mutate(takenOut)} hint="U">
-            Bring it back
-          </QuietButton>
-        </Box>
+      {taking.failure && <ErrorNote error={taking.failure} onClose={taking.settle} />}
+      {taking.gone && (
+        <TakenOutNote hint="U" onBack={taking.bringBack}>
+          {taking.gone.name} was taken out. Its samples are kept.
+        </TakenOutNote>
       )}
       {open !== null && <ImportSheet key={open} jobId={jobId} captureId={open} onClose={close} />}
       <Box mt="5">
@@ -116,7 +99,7 @@ export function CapturesStation({ jobId }: { jobId: number }) {
           </EmptyNote>
         )}
         {captures.data && captures.data.length > 0 && (
-          <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={(capture) => takeOut.mutate(capture)} onOpen={setOpen} />
+          <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={taking.takeOut} onOpen={setOpen} />
         )}
       </Box>
     </Box>

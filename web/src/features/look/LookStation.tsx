@@ -1,11 +1,11 @@
 /** Look and listen: what eyes, ears and hands found, noted in seconds, each with what it weighs. */
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
 import { client, type Schemas, taken } from "../../api/client";
 import { looksQuery } from "../../api/queries";
-import { ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../ui";
 import { QuestionRow } from "./QuestionRow";
 import { countWords, nextAnswer, notedAbout } from "./walk";
 
@@ -31,7 +31,6 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
   const queries = useQueryClient();
   const [at, setAt] = useState(0);
   const [cylinders, setCylinders] = useState<Record<string, number>>({});
-  const [forgotten, setForgotten] = useState<Noted | null>(null);
   const list = useRef<HTMLDivElement>(null);
   const { questions, noted } = looking;
   const refresh = () => queries.invalidateQueries({ queryKey: ["job", jobId] });
@@ -40,20 +39,11 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
       taken(client.POST("/api/jobs/{job_id}/looks", { params: { path: { job_id: jobId } }, body })),
     onSuccess: refresh,
   });
-  const forget = useMutation({
-    mutationFn: (look: Noted) => taken(client.DELETE("/api/looks/{look_id}", { params: { path: { look_id: look.id } } })),
-    onSuccess: (_, look) => {
-      setForgotten(look);
-      return refresh();
-    },
-  });
-  const bringBack = useMutation({
-    mutationFn: (look: Noted) =>
-      taken(client.POST("/api/looks/{look_id}/restoration", { params: { path: { look_id: look.id } } })),
-    onSuccess: () => {
-      setForgotten(null);
-      return refresh();
-    },
+  const lookAt = (look: Noted) => ({ params: { path: { look_id: look.id } } });
+  const taking = useTakingOut<Noted>({
+    takeOut: (look) => taken(client.DELETE("/api/looks/{look_id}", lookAt(look))),
+    bringBack: (look) => taken(client.POST("/api/looks/{look_id}/restoration", lookAt(look))),
+    refresh,
   });
   const here = questions[at];
   const cylinderOf = (question: Schemas["QuestionOut"]) =>
@@ -69,7 +59,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
   };
   const forgetHere = () => {
     const look = here && notedAbout(noted, here, cylinderOf(here));
-    if (look) forget.mutate(look);
+    if (look) taking.takeOut(look);
   };
   useKeys({
     ArrowDown: () => setAt((i) => Math.min(i + 1, questions.length - 1)),
@@ -77,13 +67,13 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
     ArrowRight: () => pick(1),
     ArrowLeft: () => pick(-1),
     Backspace: forgetHere,
-    u: () => forgotten && bringBack.mutate(forgotten),
+    u: taking.bringBack,
   });
   useEffect(() => {
     list.current?.querySelector(`[data-question="${here?.id ?? ""}"]`)?.scrollIntoView({ block: "nearest" });
   }, [here?.id]);
-  const failure = note.error ?? forget.error ?? bringBack.error;
-  const settle = () => [note, forget, bringBack].forEach((m) => m.reset());
+  const failure = note.error ?? taking.failure;
+  const settle = () => [note.reset, taking.settle].forEach((reset) => reset());
   return (
     <Box maxW="1020px">
       <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
@@ -99,15 +89,10 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
         isolation procedure. Local rules come first.
       </Text>
       {failure && <ErrorNote error={failure} onClose={settle} />}
-      {forgotten && (
-        <Flex role="status" bg="soft" rounded="sm" px="4" py="2" mb="3" align="center" gap="3">
-          <Text flex="1">
-            {forgotten.title}: “{forgotten.answer}” was taken back.
-          </Text>
-          <QuietButton onClick={() => bringBack.mutate(forgotten)} hint="U">
-            Bring it back
-          </QuietButton>
-        </Flex>
+      {taking.gone && (
+        <TakenOutNote hint="U" onBack={taking.bringBack}>
+          {taking.gone.title}: “{taking.gone.answer}” was taken back.
+        </TakenOutNote>
       )}
       <Box ref={list} role="list">
         {questions.map((question, i) => (
@@ -126,7 +111,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
               onCylinder={(cylinder) => setCylinders((all) => ({ ...all, [question.id]: cylinder }))}
               onHere={() => setAt(i)}
               onNote={(observation) => note.mutate(observation)}
-              onForget={(look) => forget.mutate(look)}
+              onForget={(look) => taking.takeOut(look)}
             />
           </Box>
         ))}

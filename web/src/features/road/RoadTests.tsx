@@ -1,11 +1,10 @@
 /** Breathing on the road: a scan tool's logs, judged by load, volumetric efficiency and trims. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 
 import { apiError, client, type Schemas, taken, unreachable } from "../../api/client";
 import { roadTestsQuery } from "../../api/queries";
-import { ErrorNote, FileButton, QuietButton, Waiting } from "../../ui";
+import { ErrorNote, FileButton, QuietButton, TakenOutNote, useTakingOut, Waiting } from "../../ui";
 import { RoadCurves } from "./RoadCurves";
 import { figures } from "./words";
 
@@ -14,27 +13,16 @@ type View = Schemas["RoadTestView"];
 export function RoadTests({ jobId }: { jobId: number }) {
   const tests = useQuery(roadTestsQuery(jobId));
   const queries = useQueryClient();
-  const [gone, setGone] = useState<View | null>(null);
   const refresh = () => queries.invalidateQueries({ queryKey: ["job", jobId] });
   const add = useMutation({ mutationFn: (file: File) => sendLog(jobId, file), onSuccess: refresh });
-  const remove = useMutation({
-    mutationFn: (test: View) =>
-      taken(client.DELETE("/api/road-tests/{road_test_id}", { params: { path: { road_test_id: test.id } } })),
-    onSuccess: (_, test) => {
-      setGone(test);
-      return refresh();
-    },
+  const testAt = (test: View) => ({ params: { path: { road_test_id: test.id } } });
+  const taking = useTakingOut<View>({
+    takeOut: (test) => taken(client.DELETE("/api/road-tests/{road_test_id}", testAt(test))),
+    bringBack: (test) => taken(client.POST("/api/road-tests/{road_test_id}/restoration", testAt(test))),
+    refresh,
   });
-  const bringBack = useMutation({
-    mutationFn: (test: View) =>
-      taken(client.POST("/api/road-tests/{road_test_id}/restoration", { params: { path: { road_test_id: test.id } } })),
-    onSuccess: () => {
-      setGone(null);
-      return refresh();
-    },
-  });
-  const failure = add.error ?? remove.error ?? bringBack.error;
-  const settle = () => [add, remove, bringBack].forEach((m) => m.reset());
+  const failure = add.error ?? taking.failure;
+  const settle = () => [add.reset, taking.settle].forEach((reset) => reset());
   return (
     <Box as="section" mt="6" pt="4" borderTopWidth="1px" borderColor="line" aria-label="Road test" data-testid="road">
       <Flex gap="4" align="center" wrap="wrap">
@@ -51,16 +39,11 @@ export function RoadTests({ jobId }: { jobId: number }) {
         screen.
       </Text>
       {failure && <ErrorNote error={failure} onClose={settle} />}
-      {gone && (
-        <Flex role="status" bg="soft" rounded="sm" px="4" py="2" mt="3" align="center" gap="3">
-          <Text flex="1">{gone.result.name} was taken out.</Text>
-          <QuietButton onClick={() => bringBack.mutate(gone)}>Bring it back</QuietButton>
-        </Flex>
-      )}
+      {taking.gone && <TakenOutNote onBack={taking.bringBack}>{taking.gone.result.name} was taken out.</TakenOutNote>}
       {tests.isPending && <Waiting>Reading the logs</Waiting>}
       {tests.isError && <ErrorNote error={tests.error} onRetry={() => void tests.refetch()} />}
       {tests.data?.map((test) => (
-        <RoadTest key={test.id} test={test} onRemove={() => remove.mutate(test)} />
+        <RoadTest key={test.id} test={test} onRemove={() => taking.takeOut(test)} />
       ))}
     </Box>
   );

@@ -1,0 +1,54 @@
+import { Flex, Text } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+
+import { QuietButton } from "./buttons";
+
+type Ways<T> = {
+  takeOut: (one: T) => Promise<unknown>;
+  bringBack: (one: T) => Promise<unknown>;
+  refresh: () => Promise<unknown>;
+};
+
+/** Takes things out of a list, and brings the one that went last back: nothing is lost by a wrong key. */
+export function useTakingOut<T>({ takeOut, bringBack, refresh }: Ways<T>) {
+  const [gone, setGone] = useState<T | null>(null);
+  const out = useMutation({
+    mutationFn: takeOut,
+    onSuccess: (_, one) => {
+      setGone(one);
+      return refresh();
+    },
+  });
+  const back = useMutation({
+    mutationFn: bringBack,
+    onSuccess: () => {
+      setGone(null);
+      return refresh();
+    },
+  });
+  return {
+    gone,
+    takeOut: (one: T) => out.mutate(one),
+    bringBack: () => {
+      if (gone !== null) back.mutate(gone);
+    },
+    failure: out.error ?? back.error,
+    settle: () => {
+      out.reset();
+      back.reset();
+    },
+  };
+}
+
+/** What was taken out, with the way back. */
+export function TakenOutNote({ children, hint, onBack }: { children: ReactNode; hint?: string; onBack: () => void }) {
+  return (
+    <Flex role="status" bg="soft" rounded="sm" px="4" py="2" my="3" align="center" gap="3">
+      <Text flex="1">{children}</Text>
+      <QuietButton onClick={onBack} {...(hint ? { hint } : {})}>
+        Bring it back
+      </QuietButton>
+    </Flex>
+  );
+}
