@@ -3,8 +3,8 @@
     python benchmarks/engines.py [captures per class] [first seed]
 
 Every class is a condition (cranking from rest, idle, snap), how true the engine is built, and a way to record; every
-capture another engine, seed and set of cam shifts. The exact engine, without any scatter, shows the limit of the
-method; what an interval covers is counted on engines as they are built. Errors are held against what the bench knows.
+capture another engine, seed and set of cam shifts. The exact engine, without any scatter of its own, shows the limit of
+the method, the others engines as they are built. Errors are held against what the bench knows.
 Seeds: up to 14999 were used while the method was made, 40000 to 53999 for figures of earlier versions; 60000 and up
 are only for the figures in docs/method.md.
 """
