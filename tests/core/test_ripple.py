@@ -114,3 +114,18 @@ def test_edges_that_disagree_widen_what_teeth_did_not_show(seed: int) -> None:
     assert found is not None
     off = (found.offset.value + 45.0) % 90.0 - 45.0
     assert 0.2 * found.offset.u95 < abs(off) < found.offset.u95
+
+
+def test_a_tooth_that_is_never_seen_is_no_tooth_at_zero() -> None:
+    times, nominal, tooth, _ = rippled(8, 2.0 * np.ones(2 * firing_ripple(FOUR).per_cycle.size), FOUR)
+    kept = tooth != 5
+    said = thin_teeth(times[kept], nominal[kept], tooth[kept], firing_ripple(FOUR))
+    beside, far = (np.sum(said.missed_deg(np.array([at])) ** 2) for at in (225.0, 22.0))
+    assert beside > 2 * far > 0.0
+
+
+def test_a_wheel_with_two_teeth_has_a_clock() -> None:
+    engine = profile(crank__wheel={"slots": 2})
+    piece = clock_of(engine, np.arange(40) * 0.15, 0.0).pieces[0]
+    assert np.isfinite(piece.place_sd_deg(np.array([720.0 + 90.0]))).all()
+    assert piece.place_sd_deg(np.array([720.0 + 90.0]))[0] > 1.0

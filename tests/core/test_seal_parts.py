@@ -370,3 +370,12 @@ def test_each_cylinder_has_its_spread_and_whether_it_repeats() -> None:
     few = compression_result(made([1.0] * 6, per_cycle=noisy([1.0] * 6, cycles=3)), SIX)
     assert few is not None
     assert few.cylinders[0].spread is None
+
+
+def test_one_cylinder_has_no_healthier_fellows() -> None:
+    single = profile(cylinders=1, firing_order=[1])
+    after = grid_deg(1)
+    torque = -gas_torque((after + 360.0) % 720.0 - 360.0, single)
+    speed = np.sqrt(400.0 - 2.0 * np.cumsum(torque - torque.mean()) * 0.05)
+    found = separate(np.tile(speed, (4, 1)), np.tile(speed, (4, 1)), "speed", single)
+    assert found is None or found.pressures.size == 1

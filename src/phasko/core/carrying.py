@@ -89,28 +89,28 @@ def thin_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, ripple: Firing
     held against them. What the capture is off over what the waves are off is the scale. Where teeth cannot be hidden,
     the scale makes the error halfway between teeth ``THIN_UNKNOWN_SD_DEG``.
     """
-    teeth = int(tooth.max()) + 1
-    places = _places(running_deg, tooth, teeth)
+    places, tooth = _places(running_deg, tooth)
+    teeth = places.size
     known = np.concatenate([places + 360.0 * turn for turn in range(6)])
     made = ThinTeeth(ripple, CubicSpline(known, ripple.waves(known)), 1.0)
     few = slice(0, _TRIED_TURNS * teeth)
-    hidden = np.unique(np.linspace(0, teeth - 1, min(teeth, _TRIED_TEETH)).astype(int)).tolist()
+    hidden = np.unique(np.linspace(0, teeth - 1, min(teeth, _TRIED_TEETH)).astype(int)).tolist() if teeth > 2 else []
     seen = [off for k in hidden for off in _errors_at(times_s[few], running_deg[few], tooth[few], tooth[few] == k)]
     turns = np.concatenate([places + 360.0 * turn for turn in range(_MODEL_TURNS)])
     which = np.tile(np.arange(teeth), _MODEL_TURNS)
-    expected = [_waves_off(turns, which == k, ripple) for k in hidden]
-    if not seen or teeth < 3:
-        halfway = np.sqrt(np.mean(np.sum(made.missed_deg(places + 0.5 * np.diff(known)[:teeth]) ** 2, axis=1)))
-        return ThinTeeth(ripple, made.between, float(numbers.THIN_UNKNOWN_SD_DEG.value / halfway))
-    scale = float(np.sqrt(np.mean(np.square(seen)) / np.mean(expected)))
-    return ThinTeeth(ripple, made.between, scale)
+    expected = float(np.mean([_waves_off(turns, which == k, ripple) for k in hidden])) if seen else 0.0
+    if expected > 0.0:
+        return ThinTeeth(ripple, made.between, float(np.sqrt(np.mean(np.square(seen)) / expected)))
+    halfway = made.missed_deg(places + 0.5 * np.diff(known)[:teeth])
+    size = float(np.sqrt(np.mean(np.sum(halfway**2, axis=1))))
+    return ThinTeeth(ripple, made.between, numbers.THIN_UNKNOWN_SD_DEG.value / size)
 
 
-def _places(running_deg: Floats, tooth: Ints, teeth: int) -> Floats:
-    """Where each tooth stands in the turn, in [0, 360) of the wheel frame, ascending with its number modulo a turn."""
-    places = np.zeros(teeth)
-    places[tooth] = running_deg % 360.0
-    return np.sort(places)
+def _places(running_deg: Floats, tooth: Ints) -> tuple[Floats, Ints]:
+    """(where each tooth that was seen stands, ascending over one turn, deg; the teeth counted among those)."""
+    _, first, rank = np.unique(tooth, return_index=True, return_inverse=True)
+    at = running_deg[first]
+    return at[0] % 360.0 + (at - at[0]) % 360.0, rank
 
 
 def _waves_off(turns_deg: Floats, hidden: np.ndarray, ripple: FiringRipple) -> float:

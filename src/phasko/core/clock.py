@@ -167,7 +167,7 @@ def crank_clock(
     """
     angles = np.array(wheel.angles_deg)
     sensor = sensor or ToothSensor()
-    leaning = _sensor_covariance(wheel, sensor.inductive)
+    built = _Built(_sensor_covariance(wheel, sensor.inductive), float(np.median(gaps_deg(wheel))))
     pieces: list[ClockPiece] = []
     turned = turning = 0.0
     for number in np.unique(count.piece):
@@ -189,10 +189,18 @@ def crank_clock(
             not last or _runs_out(times_s[rows], running, span_s[1]),
         )
         common = sensor.alike_s * float((running[-1] - running[0]) / (times_s[rows[-1]] - times_s[rows[0]]))
-        made = _piece(times_s[rows], running, tooth % count.teeth, leaning, rests, ripple, common)
+        made = _piece(times_s[rows], running, tooth % count.teeth, built, rests, ripple, common)
         if made is not None:
             pieces.append(made)
     return CrankClock(tuple(pieces), count, index_deg is not None, turned, turning)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Built:
+    """What the wheel and its sensor bring: the covariance of the sensor at the teeth, and the usual pitch."""
+
+    sensor_deg2: Floats
+    pitch_deg: float
 
 
 def _sensor_covariance(wheel: Wheel, inductive: bool) -> Floats:
@@ -226,12 +234,12 @@ def _piece(
     times_s: Floats,
     running: Floats,
     tooth: Ints,
-    sensor_deg2: Floats,
+    built: _Built,
     rests: tuple[bool, bool],
     ripple: FiringRipple,
     common_sd_deg: float,
 ) -> ClockPiece | None:
-    teeth = sensor_deg2.shape[0]
+    teeth = built.sensor_deg2.shape[0]
     intervals = np.diff(running)
     usual = float(np.median(intervals))
     wide = 1.5 * usual
@@ -240,12 +248,12 @@ def _piece(
         return None
     holes = np.flatnonzero(intervals > min(_widest(tooth, intervals, teeth) + _HOLE_PITCHES * usual, 120.0))
     inside = (times_s >= usable[0]) & (times_s <= usable[1])
-    errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth, sensor_deg2, ripple)
+    errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth, built.sensor_deg2, ripple)
     better = running + errors.removed_deg[tooth]
     gap_sd = thin_sd = 0.0
     thin: ThinTeeth | None = None
     about = (times_s[inside], better[inside], tooth[inside])
-    if usual > numbers.PITCH_THIN_DEG.value:
+    if built.pitch_deg > numbers.PITCH_THIN_DEG.value:
         thin = thin_teeth(*about, ripple)
     elif inside.sum() > 40:
         gap_sd = gap_error_sd(*about) if intervals.max() > wide else 0.0

@@ -157,8 +157,10 @@ def _in_rounds(
 def _against_healthy(pressures: Floats) -> Floats:
     """Each pressure over the median of those above half of the second highest, in whatever direction they point."""
     upright = pressures if pressures.sum() >= 0 else -pressures
-    healthy = np.median(upright[upright > 0.5 * np.sort(upright)[-2]])
-    return np.asarray(np.clip(upright / healthy, 0.0, 1.0))
+    second = float(np.sort(upright)[-min(2, upright.size)])
+    if second <= 0.0:
+        return np.ones(upright.size)
+    return np.asarray(np.clip(upright / np.median(upright[upright > 0.5 * second]), 0.0, 1.0))
 
 
 def _best_bell(cycle: _Cycle, engine: EngineProfile) -> _Fit:
