@@ -4,8 +4,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from phasko.store import Database
+
+# What an example takes says how busy the machine is, not whether the code is right.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 
 @pytest.fixture

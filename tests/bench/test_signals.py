@@ -378,3 +378,29 @@ def test_a_dead_sensor_sets_the_code_of_its_circuit() -> None:
         for c in read_codes(run_of(duration_s=1.2), (Probe("crank", hall=dead), Probe("cam", cam="B1I", hall=dead)))
     ]
     assert codes == ["P0335", "P0340"]
+
+
+def test_an_inductive_tooth_stands_where_it_is() -> None:
+    """Not on a grid: the zero moves by exactly as much as the tooth, however little."""
+    zeros = []
+    for late in (0.0, 0.007):
+        wheel = WheelEdges(np.array([10.0, 13.0, 100.0, 103.0]) + late, np.array([True, False, True, False]), 360.0)
+        phase = np.arange(8.0, 15.0, 0.001)
+        volts = inductive_voltage(phase, np.full(phase.size, 20.0), wheel, InductivePickup())
+        fall = int(np.flatnonzero((volts[:-1] > 0) & (volts[1:] <= 0))[0])
+        zeros.append(phase[fall] + 0.001 * volts[fall] / (volts[fall] - volts[fall + 1]))
+    assert zeros[1] - zeros[0] == pytest.approx(0.007, abs=2e-4)
+
+
+def test_channels_of_one_scope_are_hundredths_of_a_sample_apart() -> None:
+    """Two leads on one sensor: their edges differ, by no more than a tenth of a sample."""
+    run = run_of()
+    apart = []
+    for skew in (0.0, 0.02):
+        made = record_run(run, [Probe("crank", disturbance=QUIET)] * 2, ScopeSettings(bits=16, skew_samples=skew))
+        one, other = (made.columns[name].astype(float) for name in ("c1", "c2"))
+        moving = (np.abs(one - 2.6) < 2.0) & (np.abs(other - 2.6) < 2.0)
+        slope = 4.6 / 2.0
+        apart.append(float(np.abs(one - other)[moving].mean()) / slope)
+    assert apart[0] < 1e-3
+    assert 5e-3 < apart[1] < 0.1

@@ -143,3 +143,28 @@ def test_the_steep_side_is_that_of_the_teeth() -> None:
         found = inductive_edges(recording.channels[0], recording)
         assert found is not None
         assert found.steep_kind == kind
+
+
+def waving(drift_v: float = 0.0) -> Recording:
+    """Two seconds of a 200 Hz wave of 1 V that stands on 0.3 V and drifts by so much in all."""
+    t = np.arange(40_000) / 20_000.0
+    return recording_of((0.3 + np.sin(2 * np.pi * 200.0 * t) + drift_v * t / 2.0).astype(np.float32), 20_000.0)
+
+
+def test_a_middle_that_wanders_is_less_sure() -> None:
+    """Its doubt is what shifts all crossings alike: the drift over the slope of the wave, 1257 V/s."""
+    found = [inductive_edges(waving(drift).channels[0], waving(drift)) for drift in (0.0, 0.2)]
+    calm, wanders = (edges.train.alike_s for edges in found if edges is not None)
+    assert calm < 3e-6
+    assert 0.2 / 8 / 1257.0 / 3 < wanders < 0.2 / 1257.0
+
+
+def test_a_long_stretch_without_samples_leaves_the_middle_known() -> None:
+    recording = waving()
+    samples = recording.channels[0].samples.copy()
+    samples[9_000:26_000] = np.nan
+    gone = recording_of(samples, 20_000.0)
+    found = inductive_edges(gone.channels[0], gone)
+    assert found is not None
+    assert 0.5 * (found.train.levels.low + found.train.levels.high) == pytest.approx(0.3, abs=0.01)
+    assert found.train.alike_s < 1e-5

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from phasko.core.carrying import gap_error_sd, thin_error_sd
+from phasko.core.carrying import between_error_sd, gap_error_sd
 from phasko.core.ripple import firing_ripple
 from phasko.core.tooth_errors import misread_teeth, tooth_errors
 from tests.builders import profile
@@ -78,7 +78,7 @@ def test_a_gap_costs_what_hidden_teeth_cost() -> None:
 
 
 def test_teeth_cost_less_the_more_there_are() -> None:
-    rippled = [thin_error_sd(*turned(10, np.zeros(n), ripple_deg=4.0, teeth=n), 180.0) for n in (36, 60)]
+    rippled = [between_error_sd(*turned(10, np.zeros(n), ripple_deg=4.0, teeth=n)) for n in (36, 60)]
     assert 0.1 > rippled[0] > 5 * rippled[1] > 0.0
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from phasko.bench.drive_log import Drive, drive_log_csv
@@ -73,7 +73,6 @@ def test_a_scope_capture_by_mistake_is_refused_before_it_is_read() -> None:
         read_scan_log(bytes(MOST_LOG_BYTES + 1), "big.csv")
 
 
-@settings(deadline=None)
 @given(st.binary(max_size=400))
 def test_any_bytes_give_a_log_or_a_clear_error(data: bytes) -> None:
     try:
@@ -84,7 +83,6 @@ def test_any_bytes_give_a_log_or_a_clear_error(data: bytes) -> None:
         assert log.times_s.size >= 3
 
 
-@settings(deadline=None)
 @given(st.integers(0, 2000), st.binary(min_size=1, max_size=3))
 def test_a_damaged_log_gives_a_log_or_a_clear_error(at: int, damage: bytes) -> None:
     whole = drive_log_csv(pool_engine("corvane-2.1-four"), Drive(rate_hz=1.0), 1)

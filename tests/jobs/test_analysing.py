@@ -1,10 +1,12 @@
 """Results: the same from files and from the store, stored once, stale when something changes."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
+from phasko.core import numbers
 from phasko.core.errors import DocumentError, NotFoundError
 from phasko.jobs.analysing import analyse_stored_job, phase_strip
 from phasko.jobs.board import board
@@ -76,6 +78,18 @@ def test_the_speed_lane_sags_at_tdc(database: Database, job: JobSummary) -> None
     for row in lane.rpm:
         assert row[at[0.0]] < row[at[90.0]]
         assert row[at[180.0]] < row[at[270.0]]
+
+
+def test_another_number_makes_a_result_stale(
+    database: Database, job: JobSummary, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    import_capture(database, job.id, bench_files())
+    for _ in range(2):
+        analyse_stored_job(database, job.id)
+    assert results(database) == 1
+    monkeypatch.setattr(numbers, "WEAK_BY_CHANCE", replace(numbers.WEAK_BY_CHANCE, value=0.123))
+    analyse_stored_job(database, job.id)
+    assert results(database) == 2
 
 
 def test_a_removed_capture_has_no_picture(database: Database, job: JobSummary) -> None:

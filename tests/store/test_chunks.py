@@ -25,7 +25,7 @@ def round_trip(samples: np.ndarray) -> tuple[np.ndarray, set[str]]:
     return decode_samples([(c.encoding, c.scale, c.data) for c in chunks]), {c.encoding for c in chunks}
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(arrays(np.float32, st.integers(0, 700), elements=st.floats(width=32)))
 def test_any_column_comes_back_to_the_bit(samples: np.ndarray) -> None:
     again, _ = round_trip(samples)

@@ -23,7 +23,6 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 
-
 _MISSED_SHOWS = 0.05
 """Edges that share more than the rest of this part of what a wheel misses cannot try it out."""
 _BIRGE_EDGES = 3
@@ -35,8 +34,8 @@ class CamEdges:
 
     ``angles_deg`` runs on over the cycles; ``reference`` is -1 for an edge that belongs to none; ``cycle`` counts
     from the start of the capture; ``teeth_sd_deg`` is the clock's repeating error there, ``missed_deg`` what a coarse
-    wheel misses (edges x independent parts), ``common_sd_deg`` what all edges share: their
-    own middle and that of the clock's teeth.
+    wheel misses (edges x independent parts), ``common_sd_deg`` what all edges share: their own
+    middle and that of the clock's teeth.
     """
 
     times_s: Floats

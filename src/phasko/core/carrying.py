@@ -11,7 +11,7 @@ from scipy.interpolate import CubicSpline
 from phasko.core import numbers
 from phasko.core.ripple import FiringRipple
 
-__all__ = ["ThinTeeth", "gap_error_sd", "thin_error_sd", "thin_teeth"]
+__all__ = ["ThinTeeth", "between_error_sd", "gap_error_sd", "thin_teeth"]
 
 _TRIED_TEETH = 12
 _TRIED_TURNS = 40
@@ -39,28 +39,18 @@ def gap_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints) -> float:
     return float(np.sqrt(np.mean(np.square(errors)))) if errors else 0.0
 
 
-def thin_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints, firing_deg: float) -> float:
-    """Standard deviation (deg) of the angle halfway between two teeth, from the firing ripple: large on coarse wheels.
+def between_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints) -> float:
+    """Standard deviation (deg) of the angle halfway between two teeth of a fine wheel, from the firing ripple.
 
     Teeth are hidden in turn and the spline through the others held against it: that is the error at twice the
     spacing. A cubic spline's error shrinks with the fourth power of the spacing (de Boor, A Practical Guide to
-    Splines, 1978, chapter V) as long as there are several teeth in one firing interval, hardly at all when there are
-    only two; with fewer the ripple is not sampled, and what the hidden teeth show is too little. The ripple comes
-    round with the firings, so that edges share part of the error: ``THIN_SHARED`` makes up for counting them as
-    independent.
+    Splines, 1978, chapter V). The ripple comes round with the firings, so that edges share part of the error:
+    ``BETWEEN_SHARED`` makes up for counting them as independent.
     """
     teeth = int(tooth.max()) + 1
-    pitch = 360.0 / teeth
     few = slice(0, _TRIED_TURNS * teeth)
-    times_s, running_deg, tooth = times_s[few], running_deg[few], tooth[few]
-    errors: list[float] = []
-    for hidden in np.unique(np.linspace(0, teeth - 1, min(teeth, _TRIED_TEETH)).astype(int)).tolist():
-        errors += _errors_at(times_s, running_deg, tooth, tooth == hidden)
-    if not errors:
-        return float(numbers.THIN_UNKNOWN_SD_DEG.value)
-    per_firing = firing_deg / pitch
-    kept = float(2.0 ** np.interp(np.log2(per_firing), [0.4, 1.0, 3.0], [1.0, 0.0, -4.0]))
-    return kept * numbers.THIN_SHARED.value * float(np.sqrt(np.mean(np.square(errors))))
+    seen = _hidden_in_turn(times_s[few], running_deg[few], tooth[few], teeth)
+    return numbers.BETWEEN_SHARED.value / 16.0 * float(np.sqrt(np.mean(np.square(seen)))) if seen else 0.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -94,11 +84,10 @@ def thin_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, ripple: Firing
     known = np.concatenate([places + 360.0 * turn for turn in range(6)])
     made = ThinTeeth(ripple, CubicSpline(known, ripple.waves(known)), 1.0)
     few = slice(0, _TRIED_TURNS * teeth)
-    hidden = np.unique(np.linspace(0, teeth - 1, min(teeth, _TRIED_TEETH)).astype(int)).tolist() if teeth > 2 else []
-    seen = [off for k in hidden for off in _errors_at(times_s[few], running_deg[few], tooth[few], tooth[few] == k)]
+    seen = _hidden_in_turn(times_s[few], running_deg[few], tooth[few], teeth) if teeth > 2 else []
     turns = np.concatenate([places + 360.0 * turn for turn in range(_MODEL_TURNS)])
     which = np.tile(np.arange(teeth), _MODEL_TURNS)
-    expected = float(np.mean([_waves_off(turns, which == k, ripple) for k in hidden])) if seen else 0.0
+    expected = float(np.mean([_waves_off(turns, which == k, ripple) for k in _tried(teeth)])) if seen else 0.0
     if expected > 0.0:
         return ThinTeeth(ripple, made.between, float(np.sqrt(np.mean(np.square(seen)) / expected)))
     halfway = made.missed_deg(places + 0.5 * np.diff(known)[:teeth])
@@ -120,6 +109,15 @@ def _waves_off(turns_deg: Floats, hidden: np.ndarray, ripple: FiringRipple) -> f
     inner = np.flatnonzero(hidden)[2:-2]
     off = np.asarray(trial(turns_deg[inner])) - waves[inner]
     return float(np.sum(off.mean(axis=0) ** 2))
+
+
+def _tried(teeth: int) -> list[int]:
+    """The teeth that are hidden, one after the other: all of them, or a dozen round the wheel."""
+    return [int(k) for k in np.unique(np.linspace(0, teeth - 1, min(teeth, _TRIED_TEETH)).astype(int))]
+
+
+def _hidden_in_turn(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int) -> list[float]:
+    return [off for k in _tried(teeth) for off in _errors_at(times_s, running_deg, tooth, tooth == k)]
 
 
 def _errors_at(times_s: Floats, running_deg: Floats, tooth: Ints, hidden: np.ndarray) -> list[float]:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from phasko.core import numbers
-from phasko.core.carrying import ThinTeeth, gap_error_sd, thin_error_sd, thin_teeth
+from phasko.core.carrying import ThinTeeth, between_error_sd, gap_error_sd, thin_teeth
 from phasko.core.documents.engine import Wheel
 from phasko.core.ripple import FiringRipple
 from phasko.core.teeth import ToothCount
@@ -39,7 +39,7 @@ class ClockPiece:
     cylinder 1's TDC; which of the two turns is not decided here), the teeth's own errors removed as far as known.
     ``usable_s`` leaves out start, stop and roll-back, ``holes_s`` are stretches without teeth inside it.
     ``errors`` are those of the teeth (``tooth``: which one each is); ``gap_sd_deg`` is the standard deviation of an
-    angle carried across the widest gap, ``thin_sd_deg`` that of one between two teeth; ``thin`` is what a wheel
+    angle carried across the widest gap, ``between_sd_deg`` that of one between two teeth; ``thin`` is what a wheel
     misses that samples the firing ripple thinly, in the place of both; ``common_sd_deg`` is that of what all teeth
     share, the middle of an inductive signal.
     """
@@ -51,7 +51,7 @@ class ClockPiece:
     holes_s: tuple[tuple[float, float], ...]
     errors: ToothErrors
     gap_sd_deg: float
-    thin_sd_deg: float
+    between_sd_deg: float
     thin: ThinTeeth | None
     common_sd_deg: float
     wide_deg: float
@@ -108,7 +108,7 @@ class ClockPiece:
         near = np.sqrt(np.maximum(np.einsum("ni,nij,nj->n", weights, shared, weights), 0.0))
         width = self.angles_deg[index + 1] - self.angles_deg[index]
         share = np.clip((angles_deg - self.angles_deg[index]) / width, 0, 1)
-        near = np.hypot(near, self.thin_sd_deg * 4 * share * (1 - share))
+        near = np.hypot(near, self.between_sd_deg * 4 * share * (1 - share))
         return np.asarray(np.where(width > self.wide_deg, np.maximum(self.gap_sd_deg, near), near))
 
 
@@ -250,17 +250,19 @@ def _piece(
     inside = (times_s >= usable[0]) & (times_s <= usable[1])
     errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth, built.sensor_deg2, ripple)
     better = running + errors.removed_deg[tooth]
-    gap_sd = thin_sd = 0.0
+    gap_sd = between_sd = 0.0
     thin: ThinTeeth | None = None
     about = (times_s[inside], better[inside], tooth[inside])
     if built.pitch_deg > numbers.PITCH_THIN_DEG.value:
         thin = thin_teeth(*about, ripple)
     elif inside.sum() > 40:
         gap_sd = gap_error_sd(*about) if intervals.max() > wide else 0.0
-        thin_sd = thin_error_sd(*about, ripple.firing_deg)
+        between_sd = between_error_sd(*about)
     spans = tuple((float(times_s[i]), float(times_s[i + 1])) for i in holes)
     spline = _spline(times_s, better, holes, usual)
-    return ClockPiece(times_s, better, tooth, usable, spans, errors, gap_sd, thin_sd, thin, common_sd_deg, wide, spline)
+    return ClockPiece(
+        times_s, better, tooth, usable, spans, errors, gap_sd, between_sd, thin, common_sd_deg, wide, spline
+    )
 
 
 def _widest(tooth: Ints, intervals: Floats, teeth: int) -> float:

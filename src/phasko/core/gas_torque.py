@@ -47,9 +47,7 @@ def gas_torque(after_tdc_deg: Floats, profile: EngineProfile) -> Floats:
     dV/dtheta by virtual work.
     """
     shape = usual_geometry(profile)
-    timing = profile.valve_timing
-    closes = (timing.intake_close_deg if timing is not None else USUAL_CLOSE_DEG) - 720.0
-    opens = timing.exhaust_open_deg if timing is not None else USUAL_OPEN_DEG
+    closes, opens = _closed_span_deg(profile)
     angle = np.radians(after_tdc_deg)
     volume, slope = _volume(angle, shape)
     at_closing = _volume(np.array([math.radians(closes)]), shape)[0][0]
@@ -106,11 +104,17 @@ def squeezed_less_torque(profile: EngineProfile) -> LowTorque:
     return _low_torque(angles, (wider[:, :1] / wider) ** POLYTROPIC - 1.0, slope)
 
 
+def _closed_span_deg(profile: EngineProfile) -> tuple[float, float]:
+    """(intake closing, exhaust opening) after the cylinder's firing TDC, or those of a usual engine."""
+    timing = profile.valve_timing
+    if timing is None:
+        return USUAL_CLOSE_DEG - 720.0, USUAL_OPEN_DEG
+    return timing.intake_close_deg - 720.0, timing.exhaust_open_deg
+
+
 def _closed_deg(profile: EngineProfile) -> Floats:
     """Angles after TDC at which the valves are closed, in whole steps."""
-    timing = profile.valve_timing
-    opens = timing.exhaust_open_deg if timing is not None else USUAL_OPEN_DEG
-    closes = (timing.intake_close_deg if timing is not None else USUAL_CLOSE_DEG) - 720.0
+    closes, opens = _closed_span_deg(profile)
     return np.arange(math.ceil(closes), math.floor(opens) + 1.0, _LEAK_STEP_DEG)
 
 

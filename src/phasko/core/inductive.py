@@ -74,13 +74,15 @@ def _middle(samples: Samples, whole: Floats) -> tuple[float, float]:
     ``whole``: crossings of one direction, in samples."""
     parts = np.linspace(0, whole.size - 1, min(whole.size, _MIDDLE_PARTS + 1)).astype(int)
     borders = np.round(whole[parts]).astype(int)
-    means = [float(np.nanmean(samples[a:b])) for a, b in itertools.pairwise(borders.tolist())]
-    lengths = np.diff(borders).astype(float)
+    stretches = [samples[a:b] for a, b in itertools.pairwise(borders.tolist())]
+    good = [stretch[np.isfinite(stretch)] for stretch in stretches]
+    means = np.array([part.mean(dtype=np.float64) for part in good if part.size])
+    lengths = np.array([part.size for part in good if part.size])
     share = lengths / lengths.sum()
     middle = float(share @ means)
-    if len(means) < 2:
+    if means.size < 2:
         return middle, math.inf
-    return middle, float(np.sqrt(share**2 @ (np.array(means) - middle) ** 2 * len(means) / (len(means) - 1)))
+    return middle, float(np.sqrt(share**2 @ (means - middle) ** 2 * means.size / (means.size - 1)))
 
 
 def _crossings(

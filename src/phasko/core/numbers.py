@@ -6,9 +6,10 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 
-__all__ = ["NUMBERS_VERSION", "Entry", "table"]
+__all__ = ["NUMBERS_VERSION", "Entry", "digest", "table"]
 
 NUMBERS_VERSION = "2026-11"
 
@@ -198,7 +199,7 @@ RUN_OUT_SHARE = Entry(0.3, "of tooth errors", "Run-out of a signal wheel assumed
 PITCH_THIN_DEG = Entry(11.0, "deg", "Wider teeth sample the firing ripple thinly", "(house) a dozen teeth are 30 deg")
 RIPPLE_ASIDE = Entry(0.5, "x", "Part of the firing ripple that is turned aside from its place at TDC", "(house)")
 RIPPLE_UNEVEN = Entry(0.05, "x", "Difference between the cylinders behind the firing ripple", "(cp) healthy spread")
-THIN_SHARED = Entry(1.15, "x", "What edges of one cam share of the error between coarse teeth", "(house)")
+BETWEEN_SHARED = Entry(1.15, "x", "What edges of one cam share of the error between teeth", "(house)")
 THIN_UNKNOWN_SD_DEG = Entry(3.0, "deg", "Error between two teeth of a coarse wheel that cannot be tried out", "(house)")
 WHEEL_MISMATCH_SHARE = Entry(0.25, "of teeth", "More misfitting teeth: it is another wheel", "(house) faults lie below")
 WHEEL_GAPS_SEEN_LEAST = Entry(0.4, "of gaps", "Fewer gaps where the wheel has them: another wheel", "(house)")
@@ -324,3 +325,8 @@ def table() -> dict[str, Entry]:
         elif isinstance(item, tuple) and item and all(isinstance(part, Entry) for part in item):
             found.update({f"{name}[{i}]": part for i, part in enumerate(item)})
     return found
+
+
+def digest() -> str:
+    """Hash over all values, so that a result that rests on other numbers is known as stale."""
+    return hashlib.sha256(repr([(name, entry.value) for name, entry in table().items()]).encode()).hexdigest()

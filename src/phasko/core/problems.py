@@ -131,7 +131,7 @@ def speed_problems(mean_rpm: float | None) -> list[Problem]:
         return []
     text = (
         f"It turns at {mean_rpm:.0f} rpm only. So slow, the crank rocks at its compressions: pulses lost and added say "
-        "little about a sensor. Charge the battery and record again."
+        "little about a sensor. If the starter turned it, charge the battery and record again."
     )
     return [Problem(code="slow_cranking", text=text)]
 

@@ -25,14 +25,13 @@ class FiringRipple:
     """Waves of the crank angle about even turning, ``per_cycle`` of them in 720 degrees each.
 
     A sine and a cosine for each, about ``phase_rad``, with standard deviations ``sine`` and ``cosine`` that count only
-    against each other: how large the ripple is the capture shows. ``firing_deg`` is the mean firing interval.
+    against each other: how large the ripple is the capture shows.
     """
 
     per_cycle: Floats
     phase_rad: Floats
     sine: Floats
     cosine: Floats
-    firing_deg: float
 
     def waves(self, angles_deg: Floats) -> Floats:
         """(angles x parts): every independent part of the ripple at its standard deviation."""
@@ -64,5 +63,4 @@ def firing_ripple(engine: EngineProfile) -> FiringRipple:
         np.angle(together),
         one * np.hypot(size, differ),
         one * np.hypot(aside * size, differ),
-        720.0 / engine.cylinders,
     )

@@ -77,16 +77,21 @@ def tooth_errors(
 
 def _once_per_turn(running_deg: Floats, tooth: Ints, teeth: int) -> Floats:
     """Covariance of a run-out of unit size and any direction: the cosine of the angle between two teeth."""
-    at = np.zeros(teeth)
-    at[tooth] = np.radians(running_deg % 360.0)
+    at = np.radians(_places_deg(running_deg, tooth, teeth))
     return np.asarray(np.cos(at[:, None] - at[None, :]))
 
 
 def _waves_at(running_deg: Floats, tooth: Ints, teeth: int, ripple: FiringRipple) -> Floats:
     """(teeth x parts): the ripple's waves at each tooth, averaged over the two turns of a cycle."""
+    at = _places_deg(running_deg, tooth, teeth)
+    return np.asarray(0.5 * (ripple.waves(at) + ripple.waves(at + 360.0)))
+
+
+def _places_deg(running_deg: Floats, tooth: Ints, teeth: int) -> Floats:
+    """Where each tooth stands in the turn; 0 where it was never seen."""
     at = np.zeros(teeth)
     at[tooth] = running_deg % 360.0
-    return np.asarray(0.5 * (ripple.waves(at) + ripple.waves(at + 360.0)))
+    return at
 
 
 def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int) -> Bools:

@@ -79,7 +79,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
         drives = [(road.name, road.sha256, road.data) for road in looks.road_tests_of(session, job_id)]
         hashes += [f"look:{document}" for document in seen]
         hashes += [f"road:{sha256}" for _, sha256, _ in drives]
-        key = results.result_key(job_id, hashes, engine.sha256, numbers.NUMBERS_VERSION, __version__)
+        key = results.result_key(job_id, hashes, engine.sha256, numbers.digest(), __version__)
         held = results.find_result(session, key)
         if held is not None:
             return JobAnalysis(capture_ids=ids, analysis=Analysis.model_validate_json(held.document))

@@ -15,7 +15,8 @@ __all__ = ["find_result", "newest_result", "result_key", "store_result"]
 
 
 def result_key(job_id: int, captures: Sequence[str], engine: str, numbers: str, software: str) -> str:
-    """Hash over all a result depends on: captures and profile by content, number table and software by version."""
+    """Hash over all a result depends on: captures and profile by content, number table by
+    content, software by version."""
     parts = [str(job_id), *captures, engine, numbers, software]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()
 

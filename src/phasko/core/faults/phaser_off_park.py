@@ -33,4 +33,4 @@ class PhaserOffPark:
         return tuple(found)
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
-        return f"{place.title} off park, {amount_words(amount_deg or 0)}".removesuffix(", ")
+        return ", ".join(filter(None, (f"{place.title} off park", amount_words(amount_deg or 0))))

@@ -77,16 +77,12 @@ def separate(signal: Floats, speed_rad_s: Floats, coupling: Coupling, engine: En
     whole = _Cycle.of(signal.mean(axis=0), speed_rad_s.mean(axis=0), coupling, orders)
     shifts = SHIFTS_DEG.tolist()
     tried = [fit for s in shifts for fit in _fits(whole, _lags(coupling), _shapes(engine, s, None), s)]
-    best = max(tried, key=lambda fit: fit.explained)
-    gas = True
-    if coupling != "speed":
-        bell = _best_bell(whole, engine)
-        if 1.0 - bell.explained < BELL_BETTER * (1.0 - best.explained):
-            best, gas = bell, False
+    gas = max(tried, key=lambda fit: fit.explained)
+    bell = _best_bell(whole, engine) if coupling != "speed" else gas
+    plain = 1.0 - bell.explained < BELL_BETTER * (1.0 - gas.explained)
+    best = bell if plain else _with_low_cylinders(whole, gas, engine)
     if not best.pressures.any():
         return None
-    if gas:
-        best = _with_low_cylinders(whole, best, engine)
     sign = -1.0 if best.pressures.sum() < 0 else 1.0
     left_out = []
     for k in range(signal.shape[0]):
@@ -123,13 +119,15 @@ def _with_low_cylinders(cycle: _Cycle, sound: _Fit, engine: EngineProfile) -> _F
     from how low the cylinder is, which needs a few rounds. Of each low cylinder that reason is kept which explains
     most, one after the other; where neither does, it keeps the hump of a sound one.
     """
+    relative = _against_healthy(sound.pressures)
+    low = [k for k in np.argsort(relative).tolist() if relative[k] < _LOW_BELOW]
+    if not low:
+        return sound
     after = _after_tdc(engine, sound.shift_deg)
     tables = (leaking_torque(engine), squeezed_less_torque(engine))
     best = sound
     bent: list[LowTorque | None] = [None] * engine.cylinders
-    for k in np.argsort(sound.pressures if sound.pressures.sum() >= 0 else -sound.pressures).tolist():
-        if _against_healthy(sound.pressures)[k] >= _LOW_BELOW:
-            break
+    for k in low:
         for table in tables:
             tried_as = [table if i == k else bent[i] for i in range(engine.cylinders)]
             tried = _in_rounds(cycle, best, sound.shapes, after, tried_as)
