@@ -5,6 +5,8 @@ from __future__ import annotations
 import urllib.request
 from pathlib import Path
 
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.actions.wheel_input import ScrollOrigin
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
@@ -112,6 +114,22 @@ def rising_crank_edges(text: str) -> int:
     """Counted on the crank's own signal, which knows nothing of angles."""
     crank = next(part for part in text.split(" · ") if "Crank" in part)
     return int(crank.rsplit(", ", 1)[1].split(" ")[0])
+
+
+def test_the_mouse_zooms_about_its_place_and_drags(browser: WebDriver, server: str) -> None:
+    dropped(browser, server, "Road roller 9", 86)
+    whole = span(browser)
+    area = plot(browser)
+    browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", area)
+    origin = ScrollOrigin.from_element(area, 150, 0)
+    ActionChains(browser).scroll_from_origin(origin, 0, -900).perform()
+    WebDriverWait(browser, 10).until(lambda b: span(b)[1] - span(b)[0] < 0.6 * (whole[1] - whole[0]))
+    near = span(browser)
+    assert near[0] > whole[0]
+    ActionChains(browser).move_to_element(area).click_and_hold().move_by_offset(80, 0).release().perform()
+    WebDriverWait(browser, 10).until(lambda b: span(b)[0] < near[0])
+    moved = span(browser)
+    assert abs((moved[1] - moved[0]) - (near[1] - near[0])) < 0.01 * (near[1] - near[0]) + 0.002
 
 
 def test_lanes_are_hidden_and_laid_over(browser: WebDriver, server: str) -> None:

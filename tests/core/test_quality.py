@@ -106,3 +106,12 @@ def test_a_five_volt_signal_read_as_five_hundred_asks_for_the_probes_factor(time
 def test_a_flat_lead_is_told() -> None:
     clean = recorded(Probe("crank"))
     assert remarks(changed(clean, np.full(clean.sample_count, 4.9)))["flat"].hurts
+
+
+def test_a_low_level_that_drifts_is_told() -> None:
+    sound = recorded(Probe("crank"))
+    samples = sound.channels[0].samples
+    found = remarks(changed(sound, samples + np.linspace(0.0, 1.6, samples.size)))["drifts"]
+    assert "low level drifts" in found.text
+    assert "ground" in found.remedy
+    assert "drifts" not in remarks(sound)
