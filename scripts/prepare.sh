@@ -18,39 +18,52 @@ remember() {
   local name="$1"; shift
   cat "$@" | sha256sum | cut -d' ' -f1 > ".setup/$name"
 }
-as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
-install_packages() { as_root apt-get update -qq && as_root apt-get install -y -qq --no-install-recommends "$@" >/dev/null; }
+as_root() {
+  if [ "$(id -u)" = 0 ]; then "$@"
+  elif command -v sudo >/dev/null; then sudo "$@"
+  else echo "This needs root once: $*" >&2; exit 1
+  fi
+}
+install_packages() {
+  command -v apt-get >/dev/null || { echo "Please install: $*" >&2; exit 1; }
+  as_root apt-get update -qq
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$@" >/dev/null
+}
+pip_install() { .venv/bin/python -m pip install --quiet --disable-pip-version-check "$@"; }
 
 command -v python3 >/dev/null || install_packages python3 python3-venv
-command -v npm >/dev/null || install_packages nodejs npm
+if ! python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))'; then
+  echo "Phasko needs Python 3.11 or newer; python3 here is $(python3 --version)" >&2
+  exit 1
+fi
+
+if [ ! -x .venv/bin/python ] || ! .venv/bin/python -c 'import pip' 2>/dev/null; then
+  # Debian ships python3 without ensurepip; only trying tells.
+  python3 -c 'import ensurepip' 2>/dev/null || { echo "Installing python3-venv"; install_packages python3-venv; }
+  echo "Making the virtual environment"
+  rm -rf .venv
+  python3 -m venv .venv
+  rm -f .setup/python-* .setup/node
+fi
 
 lock="requirements-$kind.lock"
-if [ ! -x .venv/bin/python ]; then
-  echo "Making the virtual environment"
-  python3 -m venv .venv
-  rm -f .setup/python-*
-fi
 # The packages for checking include those for running.
 if ! done_before "python-$kind" "$lock" pyproject.toml && ! { [ "$kind" = run ] && done_before python-check requirements-check.lock pyproject.toml; }; then
   echo "Installing Python packages"
-  .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r "$lock"
-  .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
+  pip_install --require-hashes -r "$lock"
+  pip_install --no-deps --no-build-isolation --editable .
   remember "python-$kind" "$lock" pyproject.toml
 fi
 
-if [ ! -d web/node_modules ] || ! done_before front-end-packages web/package-lock.json; then
-  echo "Installing front-end packages"
-  (cd web && npm ci --silent --no-audit --no-fund)
-  remember front-end-packages web/package-lock.json
+# Where the machine's own Node is missing or too old, one from the Python registry goes into the virtual environment;
+# the machine's stays as it is.
+[ -x .venv/bin/node ] && export PATH="$PWD/.venv/bin:$PATH"
+if ! .venv/bin/python scripts/front_end.py fits; then
+  echo "Installing Node into the virtual environment"
+  pip_install --require-hashes -r requirements-node.lock
+  export PATH="$PWD/.venv/bin:$PATH"
 fi
-
-mapfile -t sources < <(find web/src web/public web/index.html web/vite.config.ts web/package.json web/package-lock.json docs/openapi.json \
-  -type f ! -name schema.d.ts | sort)
-if [ ! -f src/phasko/web/static/index.html ] || [ ! -f web/src/api/schema.d.ts ] || ! done_before front-end "${sources[@]}"; then
-  echo "Building the front end"
-  (cd web && npm run --silent build >/dev/null)
-  remember front-end "${sources[@]}"
-fi
+.venv/bin/python scripts/front_end.py build
 
 if [ "$kind" = check ] && ! { command -v chromium >/dev/null && command -v chromedriver >/dev/null; }; then
   echo "Installing Chromium and ChromeDriver"
