@@ -2,7 +2,7 @@
 
 Needs nothing but Python's standard library: it runs before any package is installed, and when a wheel is built.
 
-    front_end.py fits      exit status 0 where the Node on the path can build the front end, 1 where it is missing or older
+    front_end.py fits      status 0 where the Node on the path can build the front end, else 1
     front_end.py build     installs what changed and builds what is stale
 """
 

@@ -4,7 +4,8 @@ import json
 
 import pytest
 
-from phasko.core.errors import NotFoundError
+from phasko.core.errors import DocumentError, NotFoundError
+from phasko.jobs.board import board
 from phasko.jobs.engine_profiles import (
     engine_file,
     engine_page,
@@ -13,9 +14,12 @@ from phasko.jobs.engine_profiles import (
     read_draft,
     save_engine,
 )
+from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import JobSummary, open_job, put_engine, show_job
 from phasko.store import Database
-from tests.builders import profile, profile_dict
+from phasko.store.jobs import store_engine
+from phasko.store.results import store_result
+from tests.builders import bench_files, profile, profile_dict
 
 SMALL = {
     "schema": "phasko.engine/1",
@@ -96,3 +100,34 @@ def test_a_good_draft_is_drawn_and_stored_nowhere(database: Database) -> None:
     assert reading.drawing is not None
     assert reading.drawing.name == profile().name
     assert engine_rows(database) == []
+
+
+@pytest.mark.parametrize("mark", [b"\xef\xbb\xbf", b""])
+@pytest.mark.parametrize("code", ["utf-8", "utf-16"])
+def test_a_byte_order_mark_is_read_and_left_out(database: Database, mark: bytes, code: str) -> None:
+    plain = json.dumps(profile_dict())
+    document = mark + plain.encode() if code == "utf-8" else plain.encode(code)
+    saved = save_engine(database, document, "from an editor.json")
+    assert engine_file(database, saved.id)[1] == plain
+    assert [row.unreadable for row in engine_rows(database)] == [None]
+
+
+def test_one_profile_that_cannot_be_read_hides_no_other(database: Database, job: JobSummary) -> None:
+    with database.transaction() as session:
+        stored = store_engine(session, "Spoilt", "\ufeff{", "0" * 64)
+        used = store_engine(session, job.engine.name, "{}", "1" * 64)
+        spoilt, newer = stored.id, used.id
+    put_engine(database, job.id, newer)
+    rows = {row.name: row for row in engine_rows(database)}
+    assert "is not JSON" in (rows["Spoilt"].unreadable or "")
+    assert rows[job.engine.name].cylinders is None
+    assert [row.job.vehicle for row in board(database)] == [job.vehicle]
+    with pytest.raises(DocumentError):
+        engine_page(database, spoilt)
+
+
+def test_a_stored_result_that_cannot_be_read_hides_no_job(database: Database, job: JobSummary) -> None:
+    import_capture(database, job.id, bench_files())
+    with database.transaction() as session:
+        store_result(session, job.id, "any", "{}")
+    assert [row.finding for row in board(database)] == [None]

@@ -62,6 +62,7 @@ def test_another_sites_page_may_not_write(call: Caller) -> None:
 
 def test_another_hosts_name_is_not_answered(call: Caller) -> None:
     assert call("GET", "/api/jobs", headers={"host": "rebound.example"}).status_code == 421
+    assert call("GET", "/api/jobs", headers={"host": "127.0.0.1.rebound.example:8765"}).status_code == 421
     assert call("GET", "/api/jobs", headers={"host": "localhost:8765"}).status_code == 200
 
 
@@ -72,7 +73,19 @@ def test_a_huge_upload_is_refused_before_it_is_read(call: Caller) -> None:
 
 
 @pytest.mark.parametrize(
-    ("host", "loopback"), [("127.0.0.1", True), ("localhost", True), ("::1", True), ("0.0.0.0", False)]
+    ("host", "loopback"),
+    [
+        ("127.0.0.1", True),
+        ("127.8.0.1", True),
+        ("localhost", True),
+        ("::1", True),
+        ("0.0.0.0", False),
+        ("127.0.0.1.elsewhere.example", False),
+        ("127.elsewhere.example", False),
+        ("127.1", False),
+        ("localhost.elsewhere.example", False),
+        ("", False),
+    ],
 )
 def test_loopback(host: str, loopback: bool) -> None:
     assert is_loopback(host) is loopback

@@ -21,12 +21,16 @@ _MOST_SERIES = 200
 
 
 def read_datasets(path: Path) -> tuple[dict[str, Any], Arrays]:
-    """(the single numbers, units and description, the series) of a file."""
+    """(the single numbers, units and description, the series) of a file.
+
+    Raises ValueError for a file that refers to other files.
+    """
     import h5py
 
     series: Arrays = {}
     units: dict[str, str] = {}
     with h5py.File(path, "r") as file:
+        _refuse_other_files(file)
         scalars = {key: float(np.asarray(value)) for key, value in file.attrs.items() if _number(value)}
         described = file.attrs.get(DESCRIPTION)
         found: list[tuple[str, h5py.Dataset]] = []
@@ -45,6 +49,28 @@ def read_datasets(path: Path) -> tuple[dict[str, Any], Arrays]:
                     units[own] = unit
     scalars = {key: value for key, value in scalars.items() if np.isfinite(value)}
     return {"scalars": scalars, "units": units, "description": _text(described) or None}, series
+
+
+def _refuse_other_files(file: Any) -> None:
+    """Raises ValueError where the file has the library read any other one: who sends a capture must not see the
+    server's own files. Nothing is read before every link and every dataset's layout was looked at."""
+    import h5py
+
+    # What is found is judged after the walk: an exception inside the library's own walk is lost on its way out.
+    links: list[tuple[str, object]] = []
+    items: list[tuple[str, object]] = []
+    file.visititems_links(lambda name, link: links.append((name, link)))
+    linked = [name for name, link in links if isinstance(link, h5py.ExternalLink)]
+    if linked:
+        raise ValueError(f"{_shown(linked[0])} links to another file; export the samples themselves")
+    file.visititems(lambda name, item: items.append((name, item)))
+    apart = [name for name, item in items if isinstance(item, h5py.Dataset) and (item.is_virtual or item.external)]
+    if apart:
+        raise ValueError(f"{_shown(apart[0])} keeps its samples in another file; export the samples themselves")
+
+
+def _shown(name: str) -> str:
+    return f"'{name[:60]}'"
 
 
 def _number_of(found: tuple[str, object]) -> int:

@@ -6,7 +6,7 @@ import hashlib
 import threading
 from collections.abc import Callable
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, ValidationError
 
 from phasko import __version__
 from phasko.core import numbers
@@ -24,6 +24,7 @@ from phasko.core.turn_strip import TurnStrip, turn_strip
 from phasko.formats import read_scan_log
 from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs, looks, results
+from phasko.store.models import Result
 
 __all__ = ["JobAnalysis", "SealPicture", "analyse_stored_job", "newest_analysis", "phase_strip", "seal_picture"]
 
@@ -80,9 +81,9 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
         hashes += [f"look:{document}" for document in seen]
         hashes += [f"road:{sha256}" for _, sha256, _ in drives]
         key = results.result_key(job_id, hashes, engine.sha256, numbers.digest(), __version__)
-        held = results.find_result(session, key)
-        if held is not None:
-            return JobAnalysis(capture_ids=ids, analysis=Analysis.model_validate_json(held.document))
+        known = _readable_result(results.find_result(session, key))
+        if known is not None:
+            return JobAnalysis(capture_ids=ids, analysis=known)
         hashed = [HashedCapture(captures.load_recording(session, c), c.sha256) for c in stored]
         references = [captures.load_recording(session, c) for c in good[-_MOST_REFERENCES:]]
         document, engine_sha256 = engine.document, engine.sha256
@@ -105,8 +106,17 @@ def _state_hash(sha256: str, description: str) -> str:
 def newest_analysis(database: Database, job_id: int) -> Analysis | None:
     """The last stored result, for lists; it may be stale."""
     with database.transaction() as session:
-        held = results.newest_result(session, job_id)
-        return None if held is None else Analysis.model_validate_json(held.document)
+        return _readable_result(results.newest_result(session, job_id))
+
+
+def _readable_result(held: Result | None) -> Analysis | None:
+    """A stored result; ``None`` too for one that this version cannot read: it is then worked out anew."""
+    if held is None:
+        return None
+    try:
+        return Analysis.model_validate_json(held.document)
+    except ValidationError:
+        return None
 
 
 def seal_picture(database: Database, capture_id: int) -> SealPicture | None:

@@ -9,7 +9,8 @@ from itertools import pairwise
 
 from pydantic import BaseModel, ConfigDict, JsonValue
 
-from phasko.core.documents import DocumentFault, EngineProfile, document_faults, parse_document
+from phasko.core.documents import DocumentFault, EngineProfile, document_faults, document_text, parse_document
+from phasko.core.errors import DocumentError
 from phasko.core.profile import (
     EngineDrawing,
     OpenPoint,
@@ -50,14 +51,16 @@ class EngineSummary(BaseModel):
 
 
 class EngineRow(EngineSummary):
-    """One profile on the engines screen: what it is, how much of it is known, how many jobs use it."""
+    """One profile on the engines screen: what it is, how much of it is known, how many jobs use it. ``unreadable``: why
+    it cannot be read; nothing else is known of it then."""
 
-    cylinders: int
-    layout: str | None
-    wheel: str | None
-    cams: int
-    open_points: int
+    cylinders: int | None = None
+    layout: str | None = None
+    wheel: str | None = None
+    cams: int | None = None
+    open_points: int | None = None
     jobs: int
+    unreadable: str | None = None
 
 
 class EngineVersionRow(BaseModel):
@@ -102,9 +105,9 @@ class EnginePage(BaseModel):
 def save_engine(database: Database, document: bytes, place: str) -> EngineSummary:
     """Checks a profile and stores it as the newest version under its name. Raises DocumentError."""
     profile = parse_document(document, EngineProfile, place)
-    text = document.decode("utf-8")
+    text = document_text(document, place)
     with database.transaction() as session:
-        stored = jobs.store_engine(session, profile.name, text, hashlib.sha256(document).hexdigest())
+        stored = jobs.store_engine(session, profile.name, text, hashlib.sha256(text.encode()).hexdigest())
         return engine_summary(stored)
 
 
@@ -167,15 +170,27 @@ def _profile(version: EngineVersion) -> EngineProfile:
     return parse_document(version.document, EngineProfile, version.name)
 
 
+def _readable_profile(version: EngineVersion) -> EngineProfile | None:
+    try:
+        return _profile(version)
+    except DocumentError:
+        return None
+
+
 def _reading(profile: EngineProfile) -> DraftReading:
     return DraftReading(faults=[], drawing=engine_drawing(profile), open_points=open_points(profile))
 
 
 def _row(version: EngineVersion, jobs_using: int) -> EngineRow:
-    profile = _profile(version)
+    summary = engine_summary(version).model_dump()
+    try:
+        profile = _profile(version)
+    except DocumentError as error:
+        # One profile that cannot be read must not hide the others.
+        return EngineRow(**summary, jobs=jobs_using, unreadable=error.what)
     wheel = profile.crank.wheel
     return EngineRow(
-        **engine_summary(version).model_dump(),
+        **summary,
         cylinders=profile.cylinders,
         layout=profile.layout,
         wheel=None if wheel is None else wheel_name(wheel),
@@ -186,8 +201,8 @@ def _row(version: EngineVersion, jobs_using: int) -> EngineRow:
 
 
 def _version_rows(newest_first: Sequence[EngineVersion]) -> list[EngineVersionRow]:
-    profiles = [_profile(version) for version in newest_first]
-    changes = [profile_changes(before, after) for after, before in pairwise(profiles)]
+    profiles = [_readable_profile(version) for version in newest_first]
+    changes = [profile_changes(before, after) if before and after else [] for after, before in pairwise(profiles)]
     return [
         EngineVersionRow(id=version.id, version=version.version, created_at=version.created_at, changes=made)
         for version, made in zip(newest_first, [*changes, []], strict=True)

@@ -67,7 +67,11 @@ def put_engine(database: Database, job_id: int, engine_id: int) -> JobSummary:
 
 def summary_of(job: Job) -> JobSummary:
     version = job.engine_version
-    profile = parse_document(version.document, EngineProfile, version.name)
+    try:
+        interference = parse_document(version.document, EngineProfile, version.name).interference
+    except DocumentError:
+        # The job is listed all the same; what needs its profile says that it cannot be read.
+        interference = None
     return JobSummary(
         id=job.id,
         vehicle=job.vehicle.name,
@@ -75,6 +79,6 @@ def summary_of(job: Job) -> JobSummary:
         complaint=job.complaint,
         codes=job.codes.split(),
         engine=engine_summary(version),
-        interference=profile.interference,
+        interference=interference,
         created_at=job.created_at,
     )

@@ -6,6 +6,7 @@ import secrets
 import threading
 import time
 from dataclasses import dataclass, field
+from ipaddress import ip_address
 from urllib.parse import urlsplit
 
 from argon2 import PasswordHasher
@@ -24,12 +25,20 @@ TRIES = 5
 TRIES_WINDOW_S = 60.0
 UPLOAD_LIMIT_BYTES = 1 << 30
 OPEN_PATHS = ("/api/session",)
-LOOPBACK_NAMES = ("localhost", "127.0.0.1", "::1")
 
 
 def is_loopback(host: str) -> bool:
-    """Whether a host name or address can only be reached from this machine."""
-    return host in LOOPBACK_NAMES or host.startswith("127.")
+    """Whether a host name or address can only be reached from this machine.
+
+    ``localhost`` or an address of the loopback network, read as an address: the name ``127.0.0.1.elsewhere.example``
+    is anybody's.
+    """
+    if host == "localhost":
+        return True
+    try:
+        return ip_address(host).is_loopback
+    except ValueError:
+        return False
 
 
 @dataclass

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import json
 from typing import TypeVar
 
@@ -10,7 +11,7 @@ from pydantic_core import ErrorDetails
 
 from phasko.core.errors import DocumentError
 
-__all__ = ["DocumentFault", "document_faults", "parse_document"]
+__all__ = ["DocumentFault", "document_faults", "document_text", "parse_document"]
 
 Document = TypeVar("Document", bound=BaseModel)
 
@@ -21,9 +22,7 @@ def parse_document(text: str | bytes, kind: type[Document], place: str) -> Docum
     Raises DocumentError naming line and column of broken JSON, or the first field that breaks the contract.
     """
     try:
-        raw = json.loads(text)
-    except UnicodeDecodeError as error:
-        raise DocumentError("is not text in UTF-8", place=place) from error
+        raw = json.loads(document_text(text, place))
     except json.JSONDecodeError as error:
         raise DocumentError(
             f"is not JSON: {error.msg}", place=f"{place}, line {error.lineno}, column {error.colno}"
@@ -32,6 +31,18 @@ def parse_document(text: str | bytes, kind: type[Document], place: str) -> Docum
         return kind.model_validate(raw)
     except ValidationError as error:
         raise DocumentError(_first_fault(error), place=place) from error
+
+
+def document_text(document: str | bytes, place: str) -> str:
+    """The document as text without the byte order mark that some editors put before it: this is what is stored, so
+    that it can be read again. UTF-16 is understood by its mark. Raises DocumentError for what is no Unicode text."""
+    if isinstance(document, bytes):
+        utf_16 = document.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE))
+        try:
+            document = document.decode("utf-16" if utf_16 else "utf-8")
+        except UnicodeDecodeError as error:
+            raise DocumentError("is not text in UTF-8", place=place) from error
+    return document.removeprefix("\ufeff")
 
 
 class DocumentFault(BaseModel):

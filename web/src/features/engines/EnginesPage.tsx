@@ -55,16 +55,28 @@ function EngineRow({ engine }: { engine: Schemas["EngineRow"] }) {
               {engine.name}
             </Text>
             <Text color="mute" fontSize="12.5px">
-              {`${String(engine.cylinders)} cylinders${engine.layout ? `, ${LAYOUTS[engine.layout] ?? engine.layout}` : ""}`}
+              {engine.unreadable ? "This profile cannot be read" : builtAs(engine)}
             </Text>
           </Box>
-          <Text>{`${engine.wheel ? `${engine.wheel} wheel` : "wheel not known"}, ${counted(engine.cams, "cam")}`}</Text>
-          <Text color="mute">{engine.open_points ? counted(engine.open_points, "open point") : "nothing open"}</Text>
+          {engine.unreadable ? (
+            <Text gridColumn={{ lg: "span 2" }} color="late">
+              {engine.unreadable}
+            </Text>
+          ) : (
+            <>
+              <Text>{`${engine.wheel ? `${engine.wheel} wheel` : "wheel not known"}, ${counted(engine.cams ?? 0, "cam")}`}</Text>
+              <Text color="mute">{engine.open_points ? counted(engine.open_points, "open point") : "nothing open"}</Text>
+            </>
+          )}
           <Text color="mute">{`version ${String(engine.version)}, ${counted(engine.jobs, "job")}`}</Text>
         </Grid>
       </Link>
     </Box>
   );
+}
+
+function builtAs(engine: Schemas["EngineRow"]): string {
+  return `${String(engine.cylinders)} cylinders${engine.layout ? `, ${LAYOUTS[engine.layout] ?? engine.layout}` : ""}`;
 }
 
 function counted(count: number, word: string): string {
