@@ -13,9 +13,10 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from phasko.bench import BenchCapture, Cranking, HallSensor, HookUp, Nuisances, Shift, pool_engine, record
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.measurement import NORMAL_95
-from phasko.core.recording import Channel, Recording
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.signals.recording import Channel, Recording
+from phasko.core.uncertainty import NORMAL_95
 
 FINAL_SEED = 20_000
 

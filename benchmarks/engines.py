@@ -28,9 +28,9 @@ from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling, snapping
 from phasko.bench.scope import BenchCapture
 from phasko.bench.sensors.hall import HallFault, HallPickup
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
-from phasko.core.measure import measure_capture
-from phasko.core.recording import Channel, Recording
+from phasko.core.signals.recording import Channel, Recording
 
 FINAL_SEED = 60_000
 EXACT = Spread(edge_deg=0.0, tooth_deg=0.0, run_out_deg=0.0, chain_jitter_deg=0.0)

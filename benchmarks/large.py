@@ -14,9 +14,9 @@ import tracemalloc
 import numpy as np
 
 from phasko.bench import pool_engine
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import CaptureDescription, EngineProfile
-from phasko.core.measure import measure_capture
-from phasko.core.recording import Channel, Recording
+from phasko.core.signals.recording import Channel, Recording
 
 SAMPLES = 10_000_000
 RATE_HZ = 100_000.0

@@ -18,9 +18,9 @@ from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking, idling
 from phasko.bench.sensors.inductive import InductivePickup
 from phasko.bench.sensors.transducers import CurrentClamp
+from phasko.core.channels import RoleProposal, propose_roles
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.roles import RoleProposal, propose_roles
 
 FINAL_SEED = 60_000
 

@@ -23,9 +23,9 @@ from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
-from phasko.core.judgement import call
-from phasko.core.measure import measure_capture
-from phasko.core.recording import Channel, Recording
+from phasko.core.call import call
+from phasko.core.capture.steps import measure_capture
+from phasko.core.signals.recording import Channel, Recording
 
 FINAL_SEED = 100_000
 SOURCES = ("starter_current", "battery_voltage", "battery_voltage ac", "crank_speed", "all")

@@ -10,7 +10,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.core.measurement import NORMAL_95
+from phasko.core.uncertainty import NORMAL_95
 
 __all__ = ["Honesty", "all_rows"]
 

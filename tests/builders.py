@@ -16,12 +16,12 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import Scenario, clear_flood_cranking
 from phasko.core.analyse import HashedCapture, analyse_job
-from phasko.core.clock import CrankClock, crank_clock
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.crank.clock import ClockSetting, CrankClock, crank_clock
+from phasko.core.crank.tooth_count import count_teeth
 from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
-from phasko.core.measure import CaptureMeasurement
-from phasko.core.recording import Channel, Recording
-from phasko.core.ripple import firing_ripple
-from phasko.core.teeth import count_teeth
+from phasko.core.engine.firing_ripple import firing_ripple
+from phasko.core.signals.recording import Channel, Recording
 from phasko.formats import CaptureFiles
 
 FOUR = "corvane-2.1-four"
@@ -66,7 +66,7 @@ def tooth_times(profile: EngineProfile, turns: float, rpm: float = 200.0) -> NDA
 def clock_of(known: EngineProfile, times_s: NDArray[np.float64], index_deg: float | None) -> CrankClock:
     """The crank clock from the times of a Hall sensor's timing edges."""
     wheel = known.crank.known_wheel
-    return crank_clock(times_s, count_teeth(times_s, wheel), wheel, index_deg, firing_ripple(known))
+    return crank_clock(times_s, count_teeth(times_s, wheel), wheel, ClockSetting(index_deg, firing_ripple(known)))
 
 
 def square_wave(period: int, count: int, low: float = 0.0, high: float = 5.0) -> NDArray[np.float32]:

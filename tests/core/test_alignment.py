@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from phasko.core.alignment import align
-from phasko.core.wheel import gaps_deg
+from phasko.core.crank.alignment import align
+from phasko.core.engine.wheel import gaps_deg
 from tests.builders import profile, tooth_times
 
 KNOWN = profile(crank__wheel={"slots": 12, "missing": [12]})

@@ -19,9 +19,10 @@ from phasko.core.breathing import breathing_view, mean_pressures, odd_words
 from phasko.core.breathing.manifold import to_bar
 from phasko.core.breathing.pulse_shape import PulseRole, expected_feature_deg
 from phasko.core.breathing.pulses import PulseMeasurement, _suspects, _usual
-from phasko.core.judgement import call
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
+from phasko.core.call import call
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import profile
 
 FOUR, SIX, EIGHT = "corvane-2.1-four", "brimholt-3.2-six", "quayle-5.0-eight"

@@ -13,8 +13,9 @@ from phasko.bench.recorder import record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import PhaserCommand, Scenario
 from phasko.core.analyse import analyse_job
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import COARSE_FOUR, FOUR, SIX, analysed, bench_recording, pool_engine, profile
 
 SEEDS_OF_TESTS = 15_000
@@ -143,7 +144,7 @@ def test_swapped_crank_and_cam_give_no_offset() -> None:
     analysis = analysed(swapped(bench_recording(FOUR, 10), 0, 1))
     capture = analysis.captures[0]
     assert [p.text.split(":")[0] for p in capture.problems if p.code == "channels_swapped"] == [
-        "Channels c1 and c2 seem exchanged"
+        "Channels c1 and c2 seem swapped"
     ]
     assert [cam.offset_deg for cam in capture.cams if cam.offset_deg is not None] == []
     assert analysis.verdict.undecided

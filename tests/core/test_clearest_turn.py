@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from phasko.core.clearest_turn import clearest_turn, turns_read_wrongly
+from phasko.core.crank.tooth_count import count_teeth
+from phasko.core.crank.unlike_teeth import clearest_turn, turns_read_wrongly
 from phasko.core.documents.engine import Wheel
-from phasko.core.teeth import count_teeth
 
 GAPS = np.array([15, 18, 12, 15, 15, 18, 12, 15, 18, 12, 15, 15, 18, 15, 12, 15, 18, 15, 15, 15, 15, 12, 18, 12.0])
 TEETH = GAPS.size

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from phasko.bench import Cranking, Nuisances
-from phasko.core.clock import crank_clock
-from phasko.core.measure import measure_capture
-from phasko.core.ripple import firing_ripple
-from phasko.core.teeth import count_teeth
+from phasko.core.capture.steps import measure_capture
+from phasko.core.crank.clock import ClockSetting, crank_clock
+from phasko.core.crank.tooth_count import count_teeth
+from phasko.core.engine.firing_ripple import firing_ripple
 from tests.builders import FOUR, bench_recording, clock_of, pool_engine, profile, tooth_times
 
 
@@ -21,7 +21,7 @@ def swung_clock(index_deg: float | None = 276.0):
     time = np.concatenate([[0.0], np.cumsum(0.05 / (0.5 * (speed[1:] + speed[:-1])))])
     times = np.interp(angles, fine, time)
     clock = crank_clock(
-        times, count_teeth(times, known.crank.wheel), known.crank.wheel, index_deg, firing_ripple(known)
+        times, count_teeth(times, known.crank.wheel), known.crank.wheel, ClockSetting(index_deg, firing_ripple(known))
     )
     return clock, lambda t: 276.0 + np.interp(t, time, fine)
 

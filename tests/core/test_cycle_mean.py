@@ -5,8 +5,8 @@ import math
 import numpy as np
 import pytest
 
-from phasko.core.cycle_mean import CycleStatistics, offset_of_cycles
-from phasko.core.measurement import combine_u95
+from phasko.core.phase.offset_statistics import CycleStatistics, offset_of_cycles
+from phasko.core.uncertainty import combine_u95
 
 CAPTURES = 600
 

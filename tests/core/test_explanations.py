@@ -7,7 +7,7 @@ import pytest
 from phasko.core import numbers
 from phasko.core.documents import EngineProfile
 from phasko.core.evidence import EVIDENCE, Observable
-from phasko.core.faults import EXPLANATIONS, Branch, Explanation
+from phasko.core.explanations import EXPLANATIONS, Branch, Explanation
 from tests.builders import COARSE_FOUR, FOUR, SIX, pool_engine
 
 CAM_PHASE = next(kind for kind in EVIDENCE if kind.name == "cam_phase")

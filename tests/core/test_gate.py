@@ -8,14 +8,15 @@ from dataclasses import dataclass
 import pytest
 
 from phasko.bench import Shift
+from phasko.core.call import gate as gate_module
+from phasko.core.call import likelihood
+from phasko.core.call.gate import Gate, decide_gate, teardown_probability
+from phasko.core.call.posterior import Weighed, judge
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
+from phasko.core.engine.state import EngineState
 from phasko.core.evidence import EVIDENCE, Observable, Prediction
-from phasko.core.faults.state import EngineState
-from phasko.core.judgement import gate as gate_module
-from phasko.core.judgement import likelihood
-from phasko.core.judgement.gate import Gate, decide_gate, teardown_probability
-from phasko.core.judgement.likelihood import Weighed, judge
-from phasko.core.measure import CaptureMeasurement, measure_capture
 from tests.builders import FOUR, bench_recording, pool_engine
 
 PITCH = 360.0 / 21

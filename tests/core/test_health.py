@@ -4,12 +4,12 @@ import pytest
 
 from phasko.bench import pool_engine
 from phasko.bench.probe import Probe
-from phasko.core.cycles import Cycle
-from phasko.core.events import SignalEvent, locked_to_ignition
-from phasko.core.health import irregularities, signal_health
-from phasko.core.measure import measure_capture
-from phasko.core.wheel import place_between_teeth
-from phasko.core.windows import pulse_counts
+from phasko.core.capture.health import irregularities, signal_health
+from phasko.core.capture.steps import measure_capture
+from phasko.core.cycle.cycles import Cycle
+from phasko.core.engine.wheel import place_between_teeth
+from phasko.core.phase.irregularities import SignalEvent, locked_to_ignition
+from phasko.core.phase.pulse_counts import pulse_counts
 from tests.builders import FOUR, profile, run_recording
 from tests.core.test_irregular_signals import held
 

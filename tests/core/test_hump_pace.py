@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from phasko.core.compression.pacing import SWINGS, hump_knots, swings
 from phasko.core.documents import CaptureDescription
-from phasko.core.recording import Channel, Recording
-from phasko.core.seal.hump_pace import SWINGS, hump_knots, swings
+from phasko.core.signals.recording import Channel, Recording
 
 RATE_HZ = 5000.0
 

@@ -15,8 +15,9 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.coil import CoilWiring
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.signals.recording import Channel, Recording
 
 FOUR = "corvane-2.1-four"
 

@@ -10,10 +10,11 @@ from phasko.bench.recorder import ScopeSettings, record_run, true_offsets_deg
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking, starting
 from phasko.bench.sensors.inductive import InductivePickup
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
-from phasko.core.inductive import inductive_edges
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
+from phasko.core.signals.inductive import inductive_edges
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import codes, pool_engine, recording_of
 
 STRAIGHT_SIX = "tarrant-3.0-straight-six"

@@ -7,13 +7,13 @@ from phasko.bench import pool_engine
 from phasko.bench.faults import Spread
 from phasko.bench.probe import Probe
 from phasko.bench.sensors.hall import HallFault, HallPickup
-from phasko.core import measure
+from phasko.core.capture import steps as measure
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import Problem
-from phasko.core.edges import EdgeTrain
-from phasko.core.measure import measure_capture
-from phasko.core.recording import Channel, Recording
-from phasko.core.signals import crank_edges
+from phasko.core.signals.edge_trains import crank_edges
+from phasko.core.signals.recording import Channel, Recording
+from phasko.core.signals.switching import EdgeTrain
 from tests.builders import FOUR, SIX, bench_recording, run_recording
 
 USUAL = Spread(tooth_deg=0.03, chain_jitter_deg=0.06)

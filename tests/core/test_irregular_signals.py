@@ -8,11 +8,11 @@ from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.engine import AuxWheel
-from phasko.core.measure import measure_capture
-from phasko.core.recording import Channel, Recording
-from phasko.core.windows import odd_one_out
+from phasko.core.phase.pulse_counts import odd_one_out
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, codes, run_recording
 
 EVEN = "haverel-1.3-even"

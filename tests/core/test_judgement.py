@@ -7,8 +7,8 @@ import pytest
 from phasko.bench import Nuisances, Shift, pool_engines
 from phasko.core import numbers
 from phasko.core.documents import Analysis, EngineProfile
-from phasko.core.faults import EXPLANATIONS
-from phasko.core.faults.grids import elongation_grid, shift_grid, travel_grid
+from phasko.core.explanations import EXPLANATIONS
+from phasko.core.explanations.grids import elongation_grid, shift_grid, travel_grid
 from tests.builders import COARSE_FOUR, FOUR, SIX, analysed, bench_recording, pool_engine, probabilities
 
 PITCH = 360.0 / 21

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from phasko.core.edges import hysteresis_edges, shortest_pulse_share, switching_edges
-from phasko.core.levels import state_levels
-from phasko.core.plausible import level_problems
+from phasko.core.signals.level_checks import level_problems
+from phasko.core.signals.levels import state_levels
+from phasko.core.signals.switching import hysteresis_edges, shortest_pulse_share, switching_edges
 from tests.builders import recording_of, square_wave
 
 

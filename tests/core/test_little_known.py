@@ -10,11 +10,11 @@ from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engines
 from phasko.bench.probe import Probe
 from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.capture.steps import measure_capture
+from phasko.core.crank.wheel_recognition import learn_wheel
 from phasko.core.documents.engine import CamEdge
-from phasko.core.learning import learnt_profile
-from phasko.core.measure import measure_capture
-from phasko.core.recognition import learn_wheel
-from phasko.core.wheel import wheel_name
+from phasko.core.engine.wheel import wheel_name
+from phasko.core.phase.learning import learnt_profile
 from tests.builders import SIX, codes, run_recording, without
 
 LIKE_TEETH = [name for name in pool_engines() if pool_engine(name).crank.known_wheel.slots]

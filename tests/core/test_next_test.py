@@ -6,10 +6,11 @@ import pytest
 
 from phasko.bench import Shift
 from phasko.core import numbers
+from phasko.core.call.posterior import Weighed, judge
+from phasko.core.call.technician_tests import TESTS
+from phasko.core.call.test_choice import expected_bits, next_test
+from phasko.core.capture.steps import measure_capture
 from phasko.core.evidence import EVIDENCE, Observable
-from phasko.core.judgement.likelihood import Weighed, judge
-from phasko.core.judgement.next_test import TESTS, expected_bits, next_test
-from phasko.core.measure import measure_capture
 from tests.builders import FOUR, bench_recording, pool_engine
 
 PITCH = 360.0 / 21

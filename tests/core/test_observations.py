@@ -6,13 +6,13 @@ import math
 
 import pytest
 
+from phasko.core.call import call
+from phasko.core.call.gate import decide_gate
+from phasko.core.call.posterior import judge
 from phasko.core.documents.analysis import FaultName, Verdict
 from phasko.core.errors import DocumentError
-from phasko.core.faults import EXPLANATIONS, FAULTS_IN_TIME, Branch, EngineState, Place
-from phasko.core.judgement import call
-from phasko.core.judgement.gate import decide_gate
-from phasko.core.judgement.likelihood import judge
-from phasko.core.observations import (
+from phasko.core.explanations import EXPLANATIONS, FAULTS_IN_TIME, Branch, EngineState, Place
+from phasko.core.looks import (
     QUESTIONS,
     Observation,
     check_observation,

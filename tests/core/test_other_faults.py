@@ -12,14 +12,15 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
+from phasko.core.call import call
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import FaultName, Verdict
-from phasko.core.faults import FAULTS_IN_TIME, Branch, EngineState, Place
-from phasko.core.judgement import call
-from phasko.core.judgement.disturbance import Disturbance, could_show, disturbances, explains, log_chance
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.observations import Observation
-from phasko.core.recording import Channel, Recording
+from phasko.core.evidence.indications import Disturbance, could_show, disturbances, explains, log_chance
+from phasko.core.explanations import FAULTS_IN_TIME, Branch, EngineState, Place
+from phasko.core.looks import Observation
+from phasko.core.signals.recording import Channel, Recording
 
 FOUR, SIX, EIGHT = "corvane-2.1-four", "brimholt-3.2-six", "quayle-5.0-eight"
 

@@ -15,12 +15,13 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.analyse import HashedCapture, analyse_job, known_good, with_size
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.compression import OverallSeal, SealSize, blind_spots, inferred_order, overall_size, taken_out_problems
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import CompressionResult, CylinderRelative
 from phasko.core.evidence import compression_change
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
-from phasko.core.seal import OverallSeal, SealSize, blind_spots, inferred_order, overall_size, taken_out_problems
+from phasko.core.signals.recording import Channel, Recording
 
 FOUR = "corvane-2.1-four"
 ENGINE = pool_engine(FOUR)

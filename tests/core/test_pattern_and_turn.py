@@ -6,9 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from phasko.bench import Cranking, Shift
+from phasko.core.angles import wrap_cycle, wrap_difference
+from phasko.core.capture.steps import measure_capture
+from phasko.core.cycle.pattern import assign_edges, fit_pattern
 from phasko.core.documents.engine import CamEdge
-from phasko.core.measure import measure_capture
-from phasko.core.pattern import assign_edges, fit_pattern, wrap_cycle, wrap_difference
 from tests.builders import COARSE_FOUR, FOUR, SIX, bench_recording, pool_engine, profile
 
 PATTERN = [

@@ -2,7 +2,7 @@
 
 import pytest
 
-from phasko.core.profile import engine_drawing, open_points, profile_changes
+from phasko.core.engine import engine_drawing, open_points, profile_changes
 from tests.builders import pool_engine, profile
 
 

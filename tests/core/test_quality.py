@@ -7,8 +7,8 @@ from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.bench.sensors.transducers import CurrentClamp, PressureTransducer
-from phasko.core.quality import Remark, judge_quality
-from phasko.core.recording import Channel, Recording
+from phasko.core.channels.quality import Remark, judge_quality
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, run_recording
 
 CURRENT = Probe("starter_current")

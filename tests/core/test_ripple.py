@@ -6,12 +6,12 @@ from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 
 from phasko.bench.pool import pool_engine
-from phasko.core.cams import cam_edges_in_piece, cam_offset
-from phasko.core.carrying import thin_teeth
+from phasko.core.crank.interpolation_error import thin_teeth
 from phasko.core.documents import EngineProfile
-from phasko.core.edges import EdgeTrain
-from phasko.core.levels import Levels
-from phasko.core.ripple import firing_ripple
+from phasko.core.engine.firing_ripple import firing_ripple
+from phasko.core.phase.offset import cam_edges_in_piece, cam_offset
+from phasko.core.signals.levels import Levels
+from phasko.core.signals.switching import EdgeTrain
 from tests.builders import clock_of, profile, without
 
 Floats = NDArray[np.float64]

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from phasko.bench.drive_log import Drive, drive_log_csv
+from phasko.core.call import call
 from phasko.core.documents.analysis import RoadTestResult
 from phasko.core.errors import DataError
-from phasko.core.judgement import call
 from phasko.core.road import judge_road_test, road_log
 from phasko.formats import read_scan_log
 from tests.builders import FOUR, pool_engine, profile

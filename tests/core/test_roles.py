@@ -7,8 +7,8 @@ from benchmarks.roles import proposals, right
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking, idling
+from phasko.core.channels import RoleProposal, propose_roles
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.roles import RoleProposal, propose_roles
 from tests.builders import FOUR, profile
 
 

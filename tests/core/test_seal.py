@@ -14,12 +14,13 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.compression import blind_spots
+from phasko.core.compression.blind_spots import count_words
 from phasko.core.documents.capture import Role
-from phasko.core.gas_torque import gas_torque
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
-from phasko.core.seal import blind_spots
-from phasko.core.seal.blind_spots import count_words
+from phasko.core.engine.gas_torque import gas_torque
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import profile
 
 PROBES = ("starter_current", "battery_voltage")
@@ -174,7 +175,7 @@ def test_eight_bit_steps_keep_the_dead_one() -> None:
 
 
 def test_a_dead_cylinder_leads_the_call_and_keeps_the_covers_on() -> None:
-    from phasko.core.judgement import call
+    from phasko.core.call import call
 
     _, recording = cranked("corvane-2.1-four", 9103, 3, plug="out")  # type: ignore[arg-type]
     verdict = call([measured(recording, "corvane-2.1-four")], pool_engine("corvane-2.1-four"))

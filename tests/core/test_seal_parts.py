@@ -7,19 +7,19 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from phasko.core.clock import ClockPiece
-from phasko.core.cycles import whole_cycles
+from phasko.core.compression import cranking_cycles, seal_view, separate
+from phasko.core.compression.blind_spots import count_words, dead_bank, seal_problems
+from phasko.core.compression.changes import seal_changes
+from phasko.core.compression.relative import Compression, CylinderSeal, SealSource, SealState, SourceSeal
+from phasko.core.compression.result import compression_result
+from phasko.core.compression.separation import Separation
+from phasko.core.crank.clock import ClockPiece
+from phasko.core.crank.segments import Segment
+from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, grid_deg
+from phasko.core.cycle.cycle_half import PieceTurn
+from phasko.core.cycle.cycles import whole_cycles
 from phasko.core.documents import EngineProfile
-from phasko.core.gas_torque import gas_torque
-from phasko.core.seal import cranking_cycles, seal_view, separate
-from phasko.core.seal.blind_spots import count_words, dead_bank, seal_problems
-from phasko.core.seal.changes import seal_changes
-from phasko.core.seal.compression import Compression, CylinderSeal, SealSource, SealState, SourceSeal
-from phasko.core.seal.cycle_signal import STEPS, CrankingCycles, grid_deg
-from phasko.core.seal.seal_result import compression_result
-from phasko.core.seal.separation import Separation
-from phasko.core.segments import Segment
-from phasko.core.turn import PieceTurn
+from phasko.core.engine.gas_torque import gas_torque
 from tests.builders import clock_of, pool_engine, profile, tooth_times
 
 SIX = pool_engine("brimholt-3.2-six")
@@ -327,7 +327,7 @@ def test_the_result_document_holds_each_source_and_what_stays_open() -> None:
 
 def test_half_widths_grow_for_what_bends_a_hump() -> None:
     """Against the same figures measured: a weak cylinder and the one behind it are less sure by the starter."""
-    from phasko.core.seal.compression import _u95
+    from phasko.core.compression.relative import _u95
 
     relative = np.array([1.0, 1.0, 0.5, 1.0, 1.0, 1.0])
     errors = np.full(6, 0.005)

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from phasko.core.cycles import Cycle
+from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, chosen_span, settled_cycles
+from phasko.core.cycle.cycles import Cycle
 from phasko.core.documents import CaptureDescription
-from phasko.core.recording import Recording
-from phasko.core.seal.cycle_signal import STEPS, CrankingCycles, chosen_span, settled_cycles
+from phasko.core.signals.recording import Recording
 
 RPM = (90.0, 160.0, 212.0, 215.0, 214.0, 216.0, 180.0)
 

@@ -13,12 +13,13 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.compression import seal_view
+from phasko.core.compression.pacing import turning_span_s
+from phasko.core.compression.without_crank import _steady
 from phasko.core.documents import EngineProfile
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
-from phasko.core.seal import seal_view
-from phasko.core.seal.hump_pace import turning_span_s
-from phasko.core.seal.without_crank import _steady
+from phasko.core.signals.recording import Channel, Recording
 
 FOUR, SIX = "corvane-2.1-four", "brimholt-3.2-six"
 OUT = CylinderFault(plug="out")

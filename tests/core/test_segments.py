@@ -4,7 +4,7 @@ import itertools
 
 import numpy as np
 
-from phasko.core.segments import segments_by_speed
+from phasko.core.crank.segments import segments_by_speed
 from tests.builders import clock_of, profile
 
 

@@ -8,9 +8,9 @@ from phasko.bench.probe import Probe
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import Analysis
-from phasko.core.measure import measure_capture
-from phasko.core.recording import Recording
+from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, analysed, run_recording
 
 LOSES = HallPickup(fault=HallFault(dropped_share=0.02))

@@ -14,12 +14,13 @@ from phasko.bench.hookup import HallSensor, HookUp, Nuisances
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import true_offsets_deg
 from phasko.bench.scenario import clear_flood_cranking, idling, snapping
-from phasko.core.inductive import inductive_edges
-from phasko.core.learning import learn_what_is_missing
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.recording import Channel, Recording
-from phasko.core.segments import segments_by_speed
-from phasko.core.signals import cam_trains, crank_edges
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.crank.segments import segments_by_speed
+from phasko.core.phase.learning import learn_what_is_missing
+from phasko.core.signals.edge_trains import cam_trains, crank_edges
+from phasko.core.signals.inductive import inductive_edges
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import (
     FOUR,
     bench_recording,

@@ -10,7 +10,7 @@ import pytest
 from phasko.core.documents import CaptureDescription
 from phasko.core.ignition.firing import _every, _missed, _nearest
 from phasko.core.ignition.sparks import spark_times_s
-from phasko.core.recording import Channel, Recording
+from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, pool_engine
 
 RATE_HZ = 50_000.0

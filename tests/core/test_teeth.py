@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from phasko.core import numbers
-from phasko.core.recognition import is_another_wheel, recognised_wheel
-from phasko.core.teeth import count_teeth
-from phasko.core.wheel import wheel_name
+from phasko.core.crank.tooth_count import count_teeth
+from phasko.core.crank.wheel_recognition import is_another_wheel, recognised_wheel
+from phasko.core.engine.wheel import wheel_name
 from tests.builders import profile, tooth_times
 
 IRREGULAR = {"teeth_deg": [0, 20, 50, 90, 180, 200, 270]}

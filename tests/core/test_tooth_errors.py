@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from phasko.core.carrying import between_error_sd, gap_error_sd
-from phasko.core.ripple import firing_ripple
-from phasko.core.tooth_errors import misread_teeth, tooth_errors
+from phasko.core.crank.interpolation_error import between_error_sd, gap_error_sd
+from phasko.core.crank.tooth_errors import misread_teeth, tooth_errors
+from phasko.core.engine.firing_ripple import firing_ripple
 from tests.builders import profile
 
 Floats = NDArray[np.float64]

@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 
 from phasko.bench import Cranking, Nuisances, Shift
-from phasko.core.cycles import cycle_origin_deg
-from phasko.core.measure import measure_capture
-from phasko.core.turn_strip import TurnStrip, turn_strip
+from phasko.core.capture.steps import measure_capture
+from phasko.core.capture.turn_strip import TurnStrip, turn_strip
+from phasko.core.cycle.cycles import cycle_origin_deg
 from tests.builders import COARSE_FOUR, FOUR, SIX, bench_recording, pool_engine
 
 

@@ -6,7 +6,7 @@ import pytest
 
 from phasko.bench.drive_log import Drive, drive_log_csv
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
-from phasko.core.observations import Observation
+from phasko.core.looks import Observation
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.importing import import_capture
 from phasko.jobs.looking import forget_look, look_and_listen, looks_of_job, note_look, restore_look

@@ -9,8 +9,8 @@ import pytest
 from scipy.interpolate import CubicSpline
 from scipy.signal import butter, resample_poly, sosfiltfilt, square
 
-from phasko.core.edges import switching_edges
-from phasko.core.inductive import inductive_edges
+from phasko.core.signals.inductive import inductive_edges
+from phasko.core.signals.switching import switching_edges
 from tests.builders import recording_of
 
 RATE_HZ = 50_000.0

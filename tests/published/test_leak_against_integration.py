@@ -9,7 +9,7 @@ import pytest
 from scipy.integrate import solve_ivp
 
 from phasko.bench.pool import pool_engine
-from phasko.core.gas_torque import POLYTROPIC, gas_torque, leaking_torque, squeezed_less_torque, usual_geometry
+from phasko.core.engine.gas_torque import POLYTROPIC, gas_torque, leaking_torque, squeezed_less_torque, usual_geometry
 
 ENGINE = pool_engine("corvane-2.1-four")
 SHAPE = usual_geometry(ENGINE)

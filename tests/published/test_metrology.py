@@ -8,17 +8,18 @@ from scipy import stats
 from scipy.interpolate import PchipInterpolator, make_interp_spline
 
 from phasko.bench import Shift
-from phasko.core.clock import crank_clock
-from phasko.core.cycle_mean import offset_of_cycles
-from phasko.core.edges import hysteresis_edges
+from phasko.core.call.posterior import judge
+from phasko.core.call.technician_tests import TESTS
+from phasko.core.call.test_choice import expected_bits
+from phasko.core.capture.steps import measure_capture
+from phasko.core.crank.clock import ClockSetting, crank_clock
+from phasko.core.crank.tooth_count import count_teeth
+from phasko.core.engine.firing_ripple import firing_ripple
 from phasko.core.evidence import EVIDENCE
-from phasko.core.judgement.likelihood import judge
-from phasko.core.judgement.next_test import TESTS, expected_bits
-from phasko.core.levels import state_levels
-from phasko.core.measure import measure_capture
-from phasko.core.measurement import NORMAL_95, combine_u95, t_factor
-from phasko.core.ripple import firing_ripple
-from phasko.core.teeth import count_teeth
+from phasko.core.phase.offset_statistics import offset_of_cycles
+from phasko.core.signals.levels import state_levels
+from phasko.core.signals.switching import hysteresis_edges
+from phasko.core.uncertainty import NORMAL_95, combine_u95, t_factor
 from tests.builders import FOUR, bench_recording, pool_engine, profile
 
 
@@ -101,7 +102,7 @@ def test_the_clock_is_scipys_spline() -> None:
     times, angles, _, _ = swung_teeth()
     known = profile(crank__index_deg=0.0)
     piece = crank_clock(
-        times, count_teeth(times, known.crank.wheel), known.crank.wheel, 0.0, firing_ripple(known)
+        times, count_teeth(times, known.crank.wheel), known.crank.wheel, ClockSetting(0.0, firing_ripple(known))
     ).pieces[0]
     at = np.linspace(times[4], times[-4], 4000)
     ours = piece.angle_deg(at) - piece.angles_deg[0]

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from phasko.core.gas_torque import gas_torque
-from phasko.core.ripple import firing_ripple
+from phasko.core.engine.firing_ripple import firing_ripple
+from phasko.core.engine.gas_torque import gas_torque
 from tests.builders import profile
 
 ENGINE = profile()

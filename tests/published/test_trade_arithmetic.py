@@ -6,9 +6,9 @@ import pytest
 
 from phasko.bench import pool_engines
 from phasko.core import numbers
-from phasko.core.chain import elongation_lateness_deg, pitch_stages_deg, pitches_of
-from phasko.core.cycles import cycle_origin_deg
+from phasko.core.cycle.cycles import cycle_origin_deg
 from phasko.core.documents.engine import Drive
+from phasko.core.engine.timing_drive import elongation_lateness_deg, pitch_stages_deg, pitches_of
 from tests.builders import pool_engine, profile
 
 ISO_606_PITCH_MM = {"05B": 8.0, "06B": 9.525, "08B": 12.7}

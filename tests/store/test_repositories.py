@@ -10,7 +10,7 @@ from sqlalchemy.exc import IntegrityError
 
 from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import ConflictError, NotFoundError
-from phasko.core.recording import Channel, Recording
+from phasko.core.signals.recording import Channel, Recording
 from phasko.store import Database, captures, jobs, results
 from phasko.store.captures import NewCapture
 from phasko.store.chunks import pack_file

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from phasko.bench.arrays import Floats
 from phasko.bench.machine import AMBIENT_PA
 from phasko.bench.probe import Probe
 from phasko.bench.run import Run
@@ -20,7 +20,6 @@ from phasko.core.documents.engine import Cam
 
 __all__ = ["RECORDABLE", "channel_voltage", "crank_wheel_late_deg", "spark_times_s", "sync_deg", "target_errors_deg"]
 
-Floats = NDArray[np.float64]
 
 _NOISE_SHARE = {"cylinder_pressure": 0.2, "starter_current": 0.05}
 """How much of the usual noise a sensor with its own amplifier lets through."""
@@ -87,7 +86,18 @@ def _crank(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Fl
     own = np.random.default_rng([run.seed, 3])
     run_out = run.spread.run_out_deg * np.sin(np.radians(teeth) + own.uniform(0, 2 * np.pi))
     inductive = crank.sensor == "vr"
-    return _wheel(run, probe, at_s, rng, teeth + run_out, width, crank.timing_edge, 360.0, inductive, own)
+    return _wheel(
+        run=run,
+        probe=probe,
+        at_s=at_s,
+        rng=rng,
+        teeth_deg=teeth + run_out,
+        width_deg=width,
+        timing_edge=crank.timing_edge,
+        period_deg=360.0,
+        inductive=inductive,
+        own=own,
+    )
 
 
 def _aux(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floats:
@@ -96,16 +106,16 @@ def _aux(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floa
     late = crank_wheel_late_deg(run) if wheel.turns_with == "crank" else run.faults.drive.sync_deg
     teeth = np.array(wheel.teeth_deg) + late
     return _wheel(
-        run,
-        probe,
-        at_s,
-        rng,
-        teeth,
-        4.0,
-        wheel.timing_edge,
-        period,
-        wheel.sensor == "vr",
-        np.random.default_rng([run.seed, 4]),
+        run=run,
+        probe=probe,
+        at_s=at_s,
+        rng=rng,
+        teeth_deg=teeth,
+        width_deg=4.0,
+        timing_edge=wheel.timing_edge,
+        period_deg=period,
+        inductive=wheel.sensor == "vr",
+        own=np.random.default_rng([run.seed, 4]),
     )
 
 

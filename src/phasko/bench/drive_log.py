@@ -6,13 +6,12 @@ import io
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from phasko.bench.arrays import Floats
 from phasko.core.documents import EngineProfile
 
 __all__ = ["Drive", "drive_log_csv"]
 
-Floats = NDArray[np.float64]
 
 OUTSIDE_KPA, OUTSIDE_C = 100.4, 21.0
 GAS_CONSTANT_J_PER_KG_K = 287.05

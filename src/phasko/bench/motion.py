@@ -5,14 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 
+from phasko.bench.arrays import Floats
 from phasko.core.documents import EngineProfile
 
 __all__ = ["CrankMotion", "Cranking", "crank_motion"]
 
-Floats = NDArray[np.float64]
 
 _STEP_DEG = 0.5
 

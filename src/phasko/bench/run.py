@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from phasko.bench.arrays import Floats
 from phasko.bench.faults import EngineFaults, Spread
 from phasko.bench.machine import build_machine, is_diesel, throttle_area_m2
 from phasko.bench.physics.kernel import Inputs, simulate
@@ -18,7 +19,6 @@ from phasko.core.documents import EngineProfile
 
 __all__ = ["MassBalance", "Run", "run_engine"]
 
-Floats = NDArray[np.float64]
 
 STEP_S = 4.0e-5
 SLOT_STEPS = 25
@@ -102,26 +102,26 @@ def run_engine(
     first = round(scenario.record_from_s / STEP_S)
     kept = out[first:]
     return Run(
-        engine,
-        scenario,
-        faults,
-        spread,
-        seed,
-        np.asarray(np.arange(kept.shape[0]) * STEP_S, dtype=np.float64),
-        kept[:, 0],
-        kept[:, 1],
-        kept[:, 2],
-        kept[:, 3],
-        kept[:, 4],
-        kept[:, 5],
-        kept[:, 6],
-        {cylinder: kept[:, 7 + i] for i, cylinder in enumerate(engine.firing_tdc_deg)},
-        slot_times - scenario.record_from_s,
-        cams,
-        sparks,
-        inputs.ignites,
-        inputs.spark_deg,
-        MassBalance(balance[0], balance[1], balance[2] + balance[5], balance[3] + balance[4]),
+        engine=engine,
+        scenario=scenario,
+        faults=faults,
+        spread=spread,
+        seed=seed,
+        times_s=np.asarray(np.arange(kept.shape[0]) * STEP_S, dtype=np.float64),
+        angles_deg=kept[:, 0],
+        speed_rad_s=kept[:, 1],
+        starter_a=kept[:, 2],
+        battery_v=kept[:, 3],
+        plenum_pa=kept[:, 4],
+        exhaust_pa=kept[:, 5],
+        crankcase_pa=kept[:, 6],
+        cylinders_pa={cylinder: kept[:, 7 + i] for i, cylinder in enumerate(engine.firing_tdc_deg)},
+        slot_times_s=slot_times - scenario.record_from_s,
+        cams=cams,
+        sparks=sparks,
+        injects=inputs.ignites,
+        spark_deg=inputs.spark_deg,
+        balance=MassBalance(balance[0], balance[1], balance[2] + balance[5], balance[3] + balance[4]),
     )
 
 
@@ -152,7 +152,15 @@ def _inputs(
     area[snapped] = throttle_area_m2(engine, 1.0, faults.intake_blocked_share)
     shifts = np.array([placed.valves_deg for placed in cams.values()] or [np.zeros(times_s.size)])
     target = np.where(injects, scenario.target_rpm, 0.0)
-    return Inputs(SLOT_STEPS, area, target, starter, injects, spark, shifts), sparks
+    return Inputs(
+        every=SLOT_STEPS,
+        throttle_m2=area,
+        target_rpm=target,
+        starter=starter,
+        ignites=injects,
+        spark_deg=spark,
+        cam_shift_deg=shifts,
+    ), sparks
 
 
 def _signal_error_deg(faults: EngineFaults, placed: CamPlacement) -> float:

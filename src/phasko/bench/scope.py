@@ -11,14 +11,12 @@ import pyarrow as pa
 from numpy.typing import NDArray
 from pyarrow.csv import WriteOptions, write_csv
 
+from phasko.bench.arrays import Bools, Floats
 from phasko.bench.hookup import HallSensor, HookUp, Nuisances, Shift
 from phasko.bench.motion import Cranking, CrankMotion, crank_motion
 from phasko.core.documents import CaptureDescription, EngineProfile
 
 __all__ = ["BenchCapture", "capture_files", "record"]
-
-Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

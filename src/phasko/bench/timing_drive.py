@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from phasko.bench.arrays import Floats
 from phasko.bench.faults import DriveFaults, PhaserFault, Spread
 from phasko.bench.scenario import Scenario
 from phasko.core.documents import EngineProfile
@@ -14,7 +14,6 @@ from phasko.core.documents.engine import Cam
 
 __all__ = ["CamPlacement", "cam_placements", "stage_pitches_deg"]
 
-Floats = NDArray[np.float64]
 
 PHASER_RATE_DEG_S = 150.0
 TENSIONER_FILLS_S = 0.8

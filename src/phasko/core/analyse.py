@@ -8,7 +8,21 @@ from dataclasses import dataclass, replace
 from phasko import __version__
 from phasko.core import numbers
 from phasko.core.breathing import manifold_results, pulse_results
-from phasko.core.cam_result import cam_results
+from phasko.core.call import call
+from phasko.core.capture.headline import phase_finding
+from phasko.core.capture.health import irregularities, signal_health
+from phasko.core.capture.learnt import learnt_result
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.compression import (
+    SealSize,
+    compression_result,
+    overall_problems,
+    overall_size,
+    seal_size,
+    taken_out_problems,
+)
+from phasko.core.crank.segments import SegmentKind
 from phasko.core.documents.analysis import (
     Analysis,
     CamResult,
@@ -21,17 +35,11 @@ from phasko.core.documents.analysis import (
     SegmentResult,
 )
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.finding import phase_finding
-from phasko.core.health import irregularities, signal_health
 from phasko.core.ignition import ignition_results
-from phasko.core.judgement import call
-from phasko.core.learnt_result import learnt_result
-from phasko.core.measure import CaptureMeasurement, measure_capture
-from phasko.core.observations import Observation, look_results
-from phasko.core.recording import Recording
-from phasko.core.reference import CamReference, KnownGood, references_from
-from phasko.core.seal import SealSize, compression_result, overall_problems, overall_size, seal_size, taken_out_problems
-from phasko.core.segments import SegmentKind
+from phasko.core.looks import Observation, look_results
+from phasko.core.phase.reference import CamReference, KnownGood, references_from
+from phasko.core.phase.result import cam_results
+from phasko.core.signals.recording import Recording
 
 __all__ = ["Beside", "HashedCapture", "analyse_job", "known_good", "result_document", "with_size"]
 
@@ -64,7 +72,7 @@ def known_good(
         if reading.relative is not None
         and reading.ambiguous_modulo_deg is None
         and reading.reference.source == "profile"
-        and not reading.exchanged
+        and not reading.swapped
     ]
     sizes = [seal_size(one.compression, one.recording) for one in measured if one.compression is not None]
     return references_from(good, profile), tuple(size for size in sizes if size is not None)

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.errors import DataError
-from phasko.core.recording import Channel, Recording, scaled_samples
+from phasko.core.signals.recording import Channel, Recording, scaled_samples
 from phasko.formats.registry import format_of
 from phasko.formats.table import FileBytes, Table, without_time
 

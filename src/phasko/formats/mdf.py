@@ -42,7 +42,15 @@ class MdfFormat:
         table = table_of_series(series, {}, about["units"], place, about["description"])
         left_out = about["left_out"]
         notes = (f"Left out, on another time base: {', '.join(left_out)}.",) if left_out else ()
-        return Table(table.start_s, table.interval_s, table.columns, table.units, table.description, False, notes)
+        return Table(
+            start_s=table.start_s,
+            interval_s=table.interval_s,
+            columns=table.columns,
+            units=table.units,
+            description=table.description,
+            ordered=False,
+            notes=notes,
+        )
 
     def write(self, table: Table) -> bytes:
         """One group, channels as float32 with their units, the time as master."""

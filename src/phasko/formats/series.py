@@ -42,7 +42,9 @@ def table_of_series(
     interval_s: float | None
     times = [name for name in together if is_time_name(name.rsplit("/", 1)[-1])]
     if times:
-        header = Header((), dict(units), True, (), None, None, None)
+        header = Header(
+            names=(), units=dict(units), named=True, repeated=(), interval_s=None, start_s=None, description=None
+        )
         stamps = np.asarray(together[times[0]], dtype=np.float64)
         scale = time_unit_of(times[0].rsplit("/", 1)[-1], {times[0].rsplit("/", 1)[-1]: header.units.get(times[0], "")})
         start_s, interval_s = even_time_base(stamps * scale, place, 1)
@@ -56,7 +58,15 @@ def table_of_series(
         raise DataError("holds a time and nothing else", place=place)
     columns = {name: np.ascontiguousarray(values, dtype=np.float32) for name, values in together.items()}
     named = {name: unit for name, unit in units.items() if name in columns}
-    return Table(start_s, interval_s, columns, named, description, False, tuple(notes))
+    return Table(
+        start_s=start_s,
+        interval_s=interval_s,
+        columns=columns,
+        units=named,
+        description=description,
+        ordered=False,
+        notes=tuple(notes),
+    )
 
 
 def columns_of(name: str, values: NDArray[np.generic]) -> list[tuple[str, NDArray[np.generic]]]:

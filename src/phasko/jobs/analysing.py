@@ -12,15 +12,15 @@ from phasko import __version__
 from phasko.core import numbers
 from phasko.core.analyse import Beside, HashedCapture, analyse_job, known_good, with_size
 from phasko.core.breathing import BreathingView, breathing_view
-from phasko.core.chain import pitches_of
+from phasko.core.capture.steps import measure_capture
+from phasko.core.capture.turn_strip import TurnStrip, turn_strip
+from phasko.core.compression import SealView, seal_view
 from phasko.core.documents import Analysis, EngineProfile, parse_document
+from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.errors import NotFoundError
-from phasko.core.measure import measure_capture
-from phasko.core.observations import Observation
-from phasko.core.recording import Recording
+from phasko.core.looks import Observation
 from phasko.core.road import judge_road_test
-from phasko.core.seal import SealView, seal_view
-from phasko.core.turn_strip import TurnStrip, turn_strip
+from phasko.core.signals.recording import Recording
 from phasko.formats import read_scan_log
 from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs, looks, results

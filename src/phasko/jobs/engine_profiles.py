@@ -10,8 +10,7 @@ from itertools import pairwise
 from pydantic import BaseModel, ConfigDict, JsonValue
 
 from phasko.core.documents import DocumentFault, EngineProfile, document_faults, document_text, parse_document
-from phasko.core.errors import DocumentError
-from phasko.core.profile import (
+from phasko.core.engine import (
     EngineDrawing,
     OpenPoint,
     ProfileChange,
@@ -19,7 +18,8 @@ from phasko.core.profile import (
     open_points,
     profile_changes,
 )
-from phasko.core.wheel import wheel_name
+from phasko.core.engine.wheel import wheel_name
+from phasko.core.errors import DocumentError
 from phasko.store import Database, jobs
 from phasko.store.models import EngineVersion
 

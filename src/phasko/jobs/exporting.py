@@ -7,7 +7,7 @@ from pathlib import Path
 
 from phasko.core.documents import Analysis, CaptureDescription, parse_document
 from phasko.core.errors import DataError, NotFoundError
-from phasko.core.recording import Samples
+from phasko.core.signals.recording import Samples
 from phasko.formats import WRITTEN, CaptureFiles, Table
 from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, read_bundle, write_bundle
 from phasko.jobs.analysing import analyse_stored_job

@@ -8,11 +8,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from phasko.core.channels.quality import ChannelQuality, judge_quality
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.capture import ChannelDescription, Mark, Role
 from phasko.core.errors import NotFoundError
-from phasko.core.quality import ChannelQuality, judge_quality
-from phasko.core.scaling import PRESETS, Line, line_through, preset
+from phasko.core.signals.scaling import PRESETS, Line, line_through, preset
 from phasko.jobs.importing import PROPOSED, ImportedCapture, Proposed, summary_of_capture
 from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs

@@ -10,11 +10,11 @@ from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict, TypeAdapter
 
+from phasko.core.channels import RoleProposal, propose_roles
+from phasko.core.channels.description import proposed_description
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import DataError, DocumentError, NotFoundError, PhaskoError
-from phasko.core.roles import RoleProposal, propose_roles
-from phasko.core.roles.description import proposed_description
 from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
 from phasko.formats.table import without_time
 from phasko.jobs.progress import Progress
@@ -108,14 +108,14 @@ def import_capture(
             "data": (files.data_name, packed),
         }
         new = NewCapture(
-            raw.name,
-            raw.description,
-            raw.start_s,
-            raw.interval_s,
-            raw.columns,
-            files.sha256,
-            packed.sha256,
-            original,
+            name=raw.name,
+            description=raw.description,
+            start_s=raw.start_s,
+            interval_s=raw.interval_s,
+            columns=raw.columns,
+            sha256=files.sha256,
+            data_sha256=packed.sha256,
+            files=original,
             confirmed=True,
         )
         progress = progress or Progress()
@@ -193,14 +193,14 @@ def _unread(name: str, file: PackedFile) -> NewCapture:
     """A file that came alone, of which nothing but its bytes is known yet."""
     nothing = ChannelDescription(column="unread", role="other")
     return NewCapture(
-        f"{_stem(name)}.capture.json",
-        CaptureDescription(schema_="phasko.capture/1", data=name, channels=[nothing]),
-        0.0,
-        1.0,
-        {},
-        file.sha256,
-        file.sha256,
-        {"data": (name, file)},
+        name=f"{_stem(name)}.capture.json",
+        description=CaptureDescription(schema_="phasko.capture/1", data=name, channels=[nothing]),
+        start_s=0.0,
+        interval_s=1.0,
+        columns={},
+        sha256=file.sha256,
+        data_sha256=file.sha256,
+        files={"data": (name, file)},
         confirmed=False,
     )
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.errors import RefusedError
-from phasko.core.learning import learnt_profile
-from phasko.core.measure import measure_capture
+from phasko.core.phase.learning import learnt_profile
 from phasko.jobs.engine_profiles import EngineSummary, save_engine
 from phasko.store import Database, captures, jobs
 

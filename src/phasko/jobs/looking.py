@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.documents.analysis import LookResult
-from phasko.core.observations import QUESTIONS, Observation, check_observation, look_results
+from phasko.core.looks import QUESTIONS, Observation, check_observation, look_results
 from phasko.store import Database, jobs, looks
 from phasko.store.models import Look
 

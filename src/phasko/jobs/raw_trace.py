@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import CaptureDescription, parse_document
-from phasko.core.recording import Samples
+from phasko.core.signals.recording import Samples
 from phasko.store import Database, captures
 
 __all__ = ["RawChannel", "RawTrace", "packed", "raw_trace"]

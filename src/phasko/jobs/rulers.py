@@ -10,12 +10,12 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 from sqlalchemy.orm import Session
 
-from phasko.core.clock import ClockPiece
+from phasko.core.capture.steps import measure_capture
+from phasko.core.crank.clock import ClockPiece
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.edges import EdgeTrain
-from phasko.core.measure import measure_capture
-from phasko.core.signals import every_train
+from phasko.core.signals.edge_trains import every_train
+from phasko.core.signals.switching import EdgeTrain
 from phasko.jobs.remembered import Remembered, state_key
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture

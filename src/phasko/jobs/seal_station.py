@@ -6,9 +6,9 @@ import json
 
 from pydantic import BaseModel, ConfigDict
 
+from phasko.core.compression import inferred_order
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.errors import DocumentError, RefusedError
-from phasko.core.seal import inferred_order
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import ImportedCapture, change_description, summary_of_capture

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, undefer
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import ConflictError, NotFoundError
-from phasko.core.recording import Channel, Recording, Samples, scaled_samples
+from phasko.core.signals.recording import Channel, Recording, Samples, scaled_samples
 from phasko.store.chunks import (
     COARSE_BLOCK,
     LEVEL_BLOCK,

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numcodecs.blosc import Blosc
-from numpy.typing import NDArray
+
+from phasko.core.arrays import Samples
 
 __all__ = [
     "COARSE_BLOCK",
@@ -24,7 +25,6 @@ __all__ = [
     "unpack_file",
 ]
 
-Samples = NDArray[np.float32]
 
 CHUNK_SAMPLES = 1 << 18
 """Samples per chunk: a mebibyte as float32."""
@@ -67,7 +67,15 @@ def encode_chunks(samples: Samples) -> Iterator[Chunk]:
             coded, encoding = np.rint(part / np.float32(scale)).astype(np.int16), "int16"
         levels = _levels(part)
         coarse = coarser_levels(levels)
-        yield Chunk(first, part.size, encoding, scale or 1.0, _CODEC.encode(coded), levels.tobytes(), coarse.tobytes())
+        yield Chunk(
+            first_sample=first,
+            sample_count=part.size,
+            encoding=encoding,
+            scale=scale or 1.0,
+            data=_CODEC.encode(coded),
+            levels=levels.tobytes(),
+            coarse_levels=coarse.tobytes(),
+        )
 
 
 def _converter_step(samples: Samples) -> float | None:

@@ -13,13 +13,13 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from phasko.bench.arrays import Floats
 from phasko.bench.physics.gas import GAS_CONSTANT, heat_capacity_v, orifice_flow
 from phasko.bench.physics.slider_crank import volume_and_slope
 from phasko.bench.physics.valves import lift_mm, valve_area
 
 __all__ = ["CYLINDER_COLUMNS", "Inputs", "Machine", "simulate"]
 
-Floats = NDArray[np.float64]
 
 DEG = math.pi / 180.0
 

@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+
+from phasko.bench.arrays import Floats
 
 __all__ = ["CoilWiring", "coil_drive_voltage", "coil_primary_voltage"]
-
-Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)

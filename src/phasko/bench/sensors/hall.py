@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
 
+from phasko.bench.arrays import Floats
 from phasko.bench.sensors.wheels import EdgePassing
 
 __all__ = ["HallFault", "HallPickup", "hall_voltage"]
-
-Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,14 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter1d
 
+from phasko.bench.arrays import Floats
 from phasko.bench.sensors.wheels import WheelEdges
 
 __all__ = ["InductivePickup", "inductive_voltage"]
 
-Floats = NDArray[np.float64]
 
 _GRID_DEG = 0.02
 

@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.signal import lfilter
 
-__all__ = ["CurrentClamp", "PressureTransducer", "PulseSensor", "coupled_ac"]
+from phasko.bench.arrays import Floats
 
-Floats = NDArray[np.float64]
+__all__ = ["CurrentClamp", "PressureTransducer", "PulseSensor", "coupled_ac"]
 
 
 def _lagged(values: Floats, step_s: float, time_s: float) -> Floats:

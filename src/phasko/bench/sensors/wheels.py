@@ -5,12 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+
+from phasko.bench.arrays import Bools, Floats
 
 __all__ = ["EdgePassing", "WheelEdges", "edge_passings", "tooth_edges"]
-
-Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

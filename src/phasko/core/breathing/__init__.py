@@ -1,9 +1,9 @@
 """How the engine breathes while it is cranked: pulses in intake, exhaust, crankcase; suck or push at the throttle."""
 
-from phasko.core.breathing.breathing_view import BreathingView, breathing_view
 from phasko.core.breathing.manifold import Manifold, ManifoldState, mean_pressures
-from phasko.core.breathing.pulse_result import breathing_problems, manifold_results, odd_words, pulse_results
 from phasko.core.breathing.pulses import PulseMeasurement, PulseOdd, measure_pulses
+from phasko.core.breathing.result import breathing_problems, manifold_results, odd_words, pulse_results
+from phasko.core.breathing.view import BreathingView, breathing_view
 
 __all__ = [
     "BreathingView",

@@ -8,8 +8,9 @@ from typing import Literal
 import numpy as np
 
 from phasko.core import numbers
-from phasko.core.recording import Channel, Recording
-from phasko.core.seal.cycle_signal import CrankingCycles
+from phasko.core.cycle.angle_grid import CrankingCycles
+from phasko.core.signals.recording import Channel, Recording
+from phasko.core.uncertainty import NORMAL_95
 
 __all__ = ["Manifold", "ManifoldState", "mean_pressures", "to_bar"]
 
@@ -67,7 +68,7 @@ def _mean_bar(channel: Channel, recording: Recording, settled: CrankingCycles) -
         means = means - (1.0 if ambient is None else ambient)
     else:
         outside = 0.0
-    own = 1.96 * float(means.std(ddof=1)) / np.sqrt(means.size)
+    own = NORMAL_95 * float(means.std(ddof=1)) / np.sqrt(means.size)
     zero = numbers.GAUGE_ZERO_U95_BAR.value
     return float(means.mean()), float(np.sqrt(own**2 + zero**2 + outside**2))
 

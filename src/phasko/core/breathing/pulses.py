@@ -7,17 +7,18 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from phasko.core import numbers
+from phasko.core.angles import wrap
+from phasko.core.arrays import Floats
 from phasko.core.breathing.pulse_shape import PulseRole, expected_feature_deg, mechanisms
+from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, grid_deg
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.recording import Channel, Recording
-from phasko.core.seal.cycle_signal import STEPS, CrankingCycles, grid_deg
+from phasko.core.signals.recording import Channel, Recording
+from phasko.core.uncertainty import NORMAL_95
 
 __all__ = ["PulseCylinder", "PulseMeasurement", "PulseOdd", "measure_pulses"]
 
-Floats = NDArray[np.float64]
 PulseState = Literal["good", "weak", "dead", "unknown"]
 ROLES: tuple[PulseRole, ...] = ("intake_pulse", "exhaust_pulse", "crankcase_pulse")
 
@@ -81,7 +82,9 @@ def measure_pulses(
     found = []
     for role in ROLES:
         for channel in recording.with_role(role):
-            measured = _measured(role, channel, recording, engine, settled, named, low)
+            measured = _measured(
+                role=role, channel=channel, recording=recording, engine=engine, settled=settled, named=named, low=low
+            )
             if measured is not None:
                 found.append(measured)
     return tuple(found)
@@ -117,17 +120,21 @@ def _measured(
     odd = tuple(_beside_low(one, low) for one in odd)
     whole_deg = None if delay_deg is None else delay_deg + undone_s * 6.0 * rpm
     return PulseMeasurement(
-        role,
-        channel.name,
-        _cylinders(role, mean, usual, error, engine, delay_deg, odd) if named else (),
-        odd,
-        whole_deg,
-        None if whole_deg is None else whole_deg / (6.0 * rpm),
-        numbers.PULSE_DELAY_U95_DEG.value / (6.0 * rpm),
-        random_share,
-        mean,
-        usual,
-        len(level),
+        role=role,
+        channel=channel.name,
+        cylinders=_cylinders(
+            role=role, mean=mean, usual=usual, error=error, engine=engine, delay_deg=delay_deg, odd=odd
+        )
+        if named
+        else (),
+        odd=odd,
+        delay_deg=whole_deg,
+        delay_s=None if whole_deg is None else whole_deg / (6.0 * rpm),
+        delay_u95_s=numbers.PULSE_DELAY_U95_DEG.value / (6.0 * rpm),
+        random_share=random_share,
+        signal=mean,
+        usual=usual,
+        cycles=len(level),
     )
 
 
@@ -183,7 +190,7 @@ def _odd(
             break
         deg = float(grid_deg(engine.cylinders)[at])
         suspects = _suspects(role, deg, size > 0, engine, delay_deg)
-        found.append(PulseOdd(deg, size, 1.96 * float(error[at]) / height + least / 2, suspects))
+        found.append(PulseOdd(deg, size, NORMAL_95 * float(error[at]) / height + least / 2, suspects))
         around = (np.arange(STEPS) - at + STEPS // 2) % STEPS - STEPS // 2
         left = np.where(np.abs(around) <= reach, 0.0, left)
     return tuple(found)
@@ -222,7 +229,7 @@ def _suspects(
         for one in mechanisms(role, engine):
             if one.way != "either" and (one.way == "up") != up:
                 continue
-            off = (deg - tdc - one.after_deg - shift + 360.0) % 720.0 - 360.0
+            off = wrap(deg - tdc - one.after_deg - shift, 720.0)
             sd = wider * one.sd_deg
             weight = float(np.exp(-0.5 * (off / sd) ** 2) / sd)
             total += weight
@@ -252,12 +259,12 @@ def _cylinders(
     doubted = {c for one in odd for c, share, _ in one.suspects if share >= numbers.PULSE_DOUBT.value}
     found = []
     for cylinder, tdc in sorted(engine.firing_tdc_deg.items()):
-        at = int(np.argmin(np.abs((angle - tdc - centre + 360.0) % 720.0 - 360.0)))
+        at = int(np.argmin(np.abs(wrap(angle - tdc - centre, 720.0))))
         rows = (at + np.arange(-half, half)) % STEPS
         own, shape = mean[rows] - mean[rows].mean(), usual[rows] - usual[rows].mean()
         power = float(shape @ shape)
         relative = float(own @ shape) / power
-        u95 = float(np.hypot(1.96 * np.sqrt(np.mean(error[rows] ** 2) / max(power / rows.size, 1e-30)), 0.05))
+        u95 = float(np.hypot(NORMAL_95 * np.sqrt(np.mean(error[rows] ** 2) / max(power / rows.size, 1e-30)), 0.05))
         state: PulseState = "good"
         if blamed.get(cylinder, 0.0) >= numbers.PULSE_BLAMED.value:
             state = "dead" if relative + u95 < numbers.SEAL_DEAD_BELOW.value else "weak"

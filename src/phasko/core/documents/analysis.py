@@ -15,14 +15,14 @@ from phasko.core.documents.breathing_results import (
     RoadLimit,
     RoadTestResult,
 )
-from phasko.core.documents.engine import CamEdge
-from phasko.core.documents.result_part import Number, ResultPart
-from phasko.core.documents.seal_results import (
+from phasko.core.documents.compression_results import (
     CompressionResult,
     CompressionSourceResult,
     CylinderRelative,
     OverallSealResult,
 )
+from phasko.core.documents.engine import CamEdge
+from phasko.core.documents.result_part import Number, ResultPart
 
 __all__ = [
     "Amount",

@@ -6,8 +6,8 @@ from typing import Literal
 
 from pydantic import Field
 
+from phasko.core.documents.compression_results import CylinderRelative
 from phasko.core.documents.result_part import Number, ResultPart
-from phasko.core.documents.seal_results import CylinderRelative
 
 __all__ = [
     "LookResult",

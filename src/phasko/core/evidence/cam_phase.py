@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
-from phasko.core.bank_comparison import BankDifference
+from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.engine.state import EngineState
 from phasko.core.evidence.observable import Observable, Prediction
-from phasko.core.faults.state import EngineState
-from phasko.core.measure import CamReading, CaptureMeasurement
-from phasko.core.measurement import NORMAL_95
+from phasko.core.phase.banks import BankDifference
+from phasko.core.phase.reading import CamReading
+from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import angle_words, cam_name
 
 __all__ = ["CamPhase"]
@@ -28,7 +29,7 @@ class CamPhase:
             for reading in capture.cams:
                 if reading.bank is not None and reading.bank.from_profile:
                     found.append(_between_banks(reading, reading.bank, number, profile))
-                if reading.offset is not None and not reading.exchanged and _settled(reading):
+                if reading.offset is not None and not reading.swapped and _settled(reading):
                     found.append(_observable(reading, number, capture, profile))
         return tuple(found)
 
@@ -73,13 +74,13 @@ def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, p
         factors[f"commanded:{number}:{cam.id}"] = width
     words = f"{cam_name(cam, profile)} reads {angle_words(offset.offset.value, offset.total_u95_deg)}"
     return Observable(
-        "cam_phase",
-        f"{number}:{reading.segment}:{cam.id}",
-        value,
-        offset.offset.u95 / NORMAL_95,
-        factors,
-        words,
-        cam.id,
+        kind="cam_phase",
+        key=f"{number}:{reading.segment}:{cam.id}",
+        value=value,
+        own_sd=offset.offset.u95 / NORMAL_95,
+        factors=factors,
+        words=words,
+        cam=cam.id,
     )
 
 
@@ -96,7 +97,16 @@ def _between_banks(reading: CamReading, bank: BankDifference, number: int, profi
     words = f"{cam_name(reading.cam, profile)} reads {reads} against the other bank"
     key = f"{number}:{reading.segment}:{bank.cam}:{bank.other}"
     own_sd = bank.u95_deg / NORMAL_95
-    return Observable("cam_phase", key, bank.offset_deg, own_sd, factors, words, bank.cam, bank.other)
+    return Observable(
+        kind="cam_phase",
+        key=key,
+        value=bank.offset_deg,
+        own_sd=own_sd,
+        factors=factors,
+        words=words,
+        cam=bank.cam,
+        against=bank.other,
+    )
 
 
 def _commanded(reading: CamReading, capture: CaptureMeasurement) -> tuple[float, float, float]:

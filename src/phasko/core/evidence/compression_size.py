@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
+from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.engine.state import EngineState
 from phasko.core.evidence.observable import Observable, Prediction
-from phasko.core.faults.state import EngineState
-from phasko.core.measure import CaptureMeasurement
-from phasko.core.measurement import NORMAL_95
+from phasko.core.uncertainty import NORMAL_95
 
 __all__ = ["CompressionSize", "compression_change"]
 

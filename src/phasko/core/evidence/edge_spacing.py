@@ -6,14 +6,15 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
-from numpy.typing import NDArray
+from scipy.linalg import helmert
 
 from phasko.core import numbers
+from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.engine.state import EngineState
 from phasko.core.evidence.observable import Observable, Prediction
-from phasko.core.faults.state import EngineState
-from phasko.core.measure import CamReading, CaptureMeasurement
-from phasko.core.measurement import NORMAL_95
+from phasko.core.phase.reading import CamReading
+from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import cam_name
 
 __all__ = ["EdgeSpacing"]
@@ -35,8 +36,18 @@ class EdgeSpacing:
             own = math.hypot(reading.reference.edges_u95_deg, math.sqrt(2.0) * offset.offset.u95) / NORMAL_95
             sd = math.hypot(numbers.SPACING_FLOOR_SD_DEG.value, own)
             words = f"{cam_name(reading.cam, profile)} edges lie {offset.misfit_deg:.1f}° from the profile's spacing"
-            for i, value in enumerate((_contrasts(means.size) @ means).tolist()):
-                found.append(Observable(self.name, f"{reading.cam.id}:{i}", value, sd, {}, words, reading.cam.id))
+            for i, value in enumerate((helmert(means.size) @ means).tolist()):
+                found.append(
+                    Observable(
+                        kind=self.name,
+                        key=f"{reading.cam.id}:{i}",
+                        value=value,
+                        own_sd=sd,
+                        factors={},
+                        words=words,
+                        cam=reading.cam.id,
+                    )
+                )
         return (*found, *_unrecognised(captures, profile, {o.cam for o in found}))
 
     def predict(self, observable: Observable, state: EngineState) -> Prediction:
@@ -61,7 +72,15 @@ def _unrecognised(
             cam = profile.cam(cam_id)
             if cam is not None:
                 words = f"{cam_name(cam, profile)} edges do not follow the profile's pattern"
-                found[cam_id] = Observable(EdgeSpacing.name, f"{cam_id}:pattern", size, sd, {}, words, cam_id)
+                found[cam_id] = Observable(
+                    kind=EdgeSpacing.name,
+                    key=f"{cam_id}:pattern",
+                    value=size,
+                    own_sd=sd,
+                    factors={},
+                    words=words,
+                    cam=cam_id,
+                )
     return list(found.values())
 
 
@@ -70,19 +89,9 @@ def _clearest_per_cam(captures: Sequence[CaptureMeasurement]) -> list[CamReading
     best: dict[str, CamReading] = {}
     for capture in captures:
         for reading in capture.cams:
-            if reading.offset is None or reading.exchanged:
+            if reading.offset is None or reading.swapped:
                 continue
             held = best.get(reading.cam.id)
             if held is None or held.offset is None or reading.offset.offset.u95 < held.offset.offset.u95:
                 best[reading.cam.id] = reading
     return list(best.values())
-
-
-def _contrasts(count: int) -> NDArray[np.float64]:
-    """Helmert contrasts, rows orthonormal and each orthogonal to the mean (count - 1 by count)."""
-    rows = np.zeros((max(0, count - 1), count))
-    for i in range(1, count):
-        rows[i - 1, :i] = 1.0
-        rows[i - 1, i] = -i
-        rows[i - 1] /= np.sqrt(i * (i + 1))
-    return rows

@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
+from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.faults.state import EngineState
-from phasko.core.measure import CaptureMeasurement
+from phasko.core.engine.state import EngineState
 
 __all__ = ["EvidenceKind", "Observable", "Prediction"]
 

@@ -8,20 +8,19 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from phasko.core import numbers
+from phasko.core.angles import wrap_cycle
+from phasko.core.arrays import Floats
+from phasko.core.crank.segments import Segment
+from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition.sparks import spark_times_s
-from phasko.core.measurement import combine_u95
-from phasko.core.pattern import wrap_cycle
-from phasko.core.recording import Recording
-from phasko.core.segments import Segment
-from phasko.core.turn import PieceTurn
+from phasko.core.signals.recording import Recording
+from phasko.core.uncertainty import combine_u95
 
 __all__ = ["CoilFiring", "FiringState", "measure_firing", "turn_by_coil"]
 
-Floats = NDArray[np.float64]
 FiringState = Literal["in", "early", "late", "unknown", "none"]
 
 
@@ -59,7 +58,17 @@ def measure_firing(
         times = spark_times_s(channel, recording)
         cranked = _while_cranking(times, segments)
         running = _running_angles(cranked, pieces)
-        found.append(_firing(channel.name, channel.description.cylinder, running, engine, pieces, index_known, named))
+        found.append(
+            _firing(
+                channel=channel.name,
+                cylinder=channel.description.cylinder,
+                running=running,
+                engine=engine,
+                pieces=pieces,
+                index_known=index_known,
+                named=named,
+            )
+        )
     return tuple(found)
 
 
@@ -127,9 +136,31 @@ def _firing(
     every = _every(running)
     without = _missed(running, every, pieces)
     if not running.size:
-        return CoilFiring(channel, cylinder, None, None, None, None, None, 0, without, "none")
+        return CoilFiring(
+            channel=channel,
+            cylinder=cylinder,
+            nearest=None,
+            every_deg=None,
+            spark_deg=None,
+            spark_u95_deg=None,
+            spread_deg=None,
+            sparks=0,
+            cycles_without=without,
+            state="none",
+        )
     if not index_known:
-        return CoilFiring(channel, cylinder, None, every, None, None, None, running.size, without, "unknown")
+        return CoilFiring(
+            channel=channel,
+            cylinder=cylinder,
+            nearest=None,
+            every_deg=every,
+            spark_deg=None,
+            spark_u95_deg=None,
+            spread_deg=None,
+            sparks=running.size,
+            cycles_without=without,
+            state="unknown",
+        )
     period = 720.0 if named and every != 360.0 else 360.0
     own = cylinder if cylinder in engine.firing_tdc_deg else None
     nearest = _nearest(_mean_angle(running, period), engine, period)
@@ -147,7 +178,18 @@ def _firing(
     state: FiringState = "unknown"
     if window is not None and spread is not None:
         state = "early" if mean + u95 < window[0] else "late" if mean - u95 > window[1] else "in"
-    return CoilFiring(channel, own, nearest, every, mean, u95, spread, running.size, without, state)
+    return CoilFiring(
+        channel=channel,
+        cylinder=own,
+        nearest=nearest,
+        every_deg=every,
+        spark_deg=mean,
+        spark_u95_deg=u95,
+        spread_deg=spread,
+        sparks=running.size,
+        cycles_without=without,
+        state=state,
+    )
 
 
 def _nearest(angle_deg: float, engine: EngineProfile, period: float) -> int:

@@ -6,12 +6,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core import numbers
-from phasko.core.edges import switching_edges
-from phasko.core.recording import Channel, Recording
+from phasko.core.arrays import Floats
+from phasko.core.signals.recording import Channel, Recording
+from phasko.core.signals.switching import switching_edges
 
 __all__ = ["spark_times_s"]
 
-Floats = NDArray[np.float64]
 
 _QUIET_S = 3e-3
 """Ringing and burning after a spike are over within this."""

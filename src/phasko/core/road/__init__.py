@@ -1,8 +1,8 @@
 """Breathing on the road, from a scan tool's log: peak load, volumetric efficiency, fuel trims beside them."""
 
 from phasko.core.road.air import air_density_kg_m3, volumetric_efficiency
+from phasko.core.road.drive import judge_road_test
 from phasko.core.road.log import RoadColumn, RoadLog, road_log
-from phasko.core.road.road_test import judge_road_test
 
 __all__ = [
     "RoadColumn",

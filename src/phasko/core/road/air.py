@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
+
+from phasko.core.arrays import Floats
 
 __all__ = ["air_density_kg_m3", "volumetric_efficiency"]
 
-Floats = NDArray[np.float64]
 
 GAS_CONSTANT_J_PER_KG_K = 287.05
 """Of dry air (ISO 2533, standard atmosphere; from memory)."""

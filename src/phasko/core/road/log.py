@@ -7,13 +7,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
 
+from phasko.core.arrays import Floats
 from phasko.core.errors import DataError
 
 __all__ = ["QUANTITIES", "RoadColumn", "RoadLog", "road_log"]
 
-Floats = NDArray[np.float64]
 
 LB_PER_MIN_G_S = 453.59237 / 60.0
 """One pound per minute in g/s; pound, mile, psi and inch of mercury by NIST Special Publication 811, appendix B.8."""

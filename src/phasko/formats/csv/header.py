@@ -62,7 +62,15 @@ def read_header(lines: list[str], dialect: Dialect) -> Header:
         if unit:
             found[plain] = unit
     repeated = tuple(name for i, name in enumerate(bare) if name in bare[:i])
-    return Header(tuple(_unlike(bare)), found, named, repeated, interval, start, _description(above))
+    return Header(
+        names=tuple(_unlike(bare)),
+        units=found,
+        named=named,
+        repeated=repeated,
+        interval_s=interval,
+        start_s=start,
+        description=_description(above),
+    )
 
 
 def is_time_name(name: str) -> bool:

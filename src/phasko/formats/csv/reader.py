@@ -230,7 +230,15 @@ def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: 
         raise DataError("has a time column and nothing else", place=place)
     units = {name: unit for name, unit in header.units.items() if name in columns}
     notes = (*found.notes, *_dialect_notes(dialect))
-    return Table(found.start_s, found.interval_s, columns, units, header.description, not header.named, notes)
+    return Table(
+        start_s=found.start_s,
+        interval_s=found.interval_s,
+        columns=columns,
+        units=units,
+        description=header.description,
+        ordered=not header.named,
+        notes=notes,
+    )
 
 
 def _dialect_notes(dialect: Dialect) -> tuple[str, ...]:
@@ -303,7 +311,15 @@ def _side_by_side(tables: list[Table], place: str) -> Table:
             columns[unlike] = samples
             units |= {unlike: table.units[name]} if name in table.units else {}
     notes = (*first.notes, f"{len(tables)} blocks stand side by side.")
-    return Table(first.start_s, first.interval_s, columns, units, first.description, first.ordered, notes)
+    return Table(
+        start_s=first.start_s,
+        interval_s=first.interval_s,
+        columns=columns,
+        units=units,
+        description=first.description,
+        ordered=first.ordered,
+        notes=notes,
+    )
 
 
 def _located(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> DataError:

@@ -7,15 +7,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from phasko.core.arrays import Floats
 from phasko.core.errors import DataError
 from phasko.formats.csv.header import Header, is_time_name, time_unit_of
 from phasko.formats.table import even_time_base
 
 __all__ = ["Times", "clock_seconds", "time_base"]
 
-Floats = NDArray[np.float64]
 
 _COUNTERS = re.compile(
     r"(samples?|index|idx|no|nr|n|#|points?|records?|row|line|count)\.?( ?(no|nr|number|index))?\.?$", re.I

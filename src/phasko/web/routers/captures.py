@@ -8,8 +8,8 @@ from urllib.parse import quote
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from pydantic import BaseModel, ConfigDict, Field
 
+from phasko.core.capture.turn_strip import TurnStrip
 from phasko.core.documents.capture import Mark
-from phasko.core.turn_strip import TurnStrip
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing, progress
 from phasko.jobs.analysing import phase_strip

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, UploadFile
 
-from phasko.core.observations import Observation
+from phasko.core.looks import Observation
 from phasko.jobs import looking, road_testing
 from phasko.jobs.looking import Looking
 from phasko.jobs.road_testing import RoadTestView

@@ -18,26 +18,30 @@ depends_on = None
 def upgrade() -> None:
     op.create_table(
         "looks",
-        sa.Column("id", sa.Integer(), nullable=False),
-        sa.Column("job_id", sa.Integer(), nullable=False),
-        sa.Column("document", sa.Text(), nullable=False),
-        sa.Column("created_at", sa.String(length=32), nullable=False),
-        sa.Column("removed_at", sa.String(length=32), nullable=True),
-        sa.ForeignKeyConstraint(["job_id"], ["jobs.id"]),
-        sa.PrimaryKeyConstraint("id"),
+        *(
+            sa.Column("id", sa.Integer(), nullable=False),
+            sa.Column("job_id", sa.Integer(), nullable=False),
+            sa.Column("document", sa.Text(), nullable=False),
+            sa.Column("created_at", sa.String(length=32), nullable=False),
+            sa.Column("removed_at", sa.String(length=32), nullable=True),
+            sa.ForeignKeyConstraint(["job_id"], ["jobs.id"]),
+            sa.PrimaryKeyConstraint("id"),
+        ),
     )
     op.create_index("ix_looks_job", "looks", ["job_id", "removed_at"])
     op.create_table(
         "road_tests",
-        sa.Column("id", sa.Integer(), nullable=False),
-        sa.Column("job_id", sa.Integer(), nullable=False),
-        sa.Column("name", sa.String(length=200), nullable=False),
-        sa.Column("sha256", sa.String(length=64), nullable=False),
-        sa.Column("data", sa.LargeBinary(), nullable=True),
-        sa.Column("created_at", sa.String(length=32), nullable=False),
-        sa.Column("removed_at", sa.String(length=32), nullable=True),
-        sa.ForeignKeyConstraint(["job_id"], ["jobs.id"]),
-        sa.PrimaryKeyConstraint("id"),
+        *(
+            sa.Column("id", sa.Integer(), nullable=False),
+            sa.Column("job_id", sa.Integer(), nullable=False),
+            sa.Column("name", sa.String(length=200), nullable=False),
+            sa.Column("sha256", sa.String(length=64), nullable=False),
+            sa.Column("data", sa.LargeBinary(), nullable=True),
+            sa.Column("created_at", sa.String(length=32), nullable=False),
+            sa.Column("removed_at", sa.String(length=32), nullable=True),
+            sa.ForeignKeyConstraint(["job_id"], ["jobs.id"]),
+            sa.PrimaryKeyConstraint("id"),
+        ),
     )
     op.create_index("ix_road_tests_job", "road_tests", ["job_id", "removed_at"])
     with op.batch_alter_table("captures", schema=None) as batch:

@@ -1,0 +1,68 @@
+"""Everything measured in one capture: what the steps give, and what the call and the pictures read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from phasko.core import numbers
+from phasko.core.breathing import Manifold, PulseMeasurement
+from phasko.core.compression import Compression
+from phasko.core.crank.clock import CrankClock
+from phasko.core.crank.segments import Segment
+from phasko.core.cycle.cycle_half import PieceTurn
+from phasko.core.cycle.cycles import Cycle, Exclusion
+from phasko.core.documents.analysis import FilterResult, Problem
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.ignition import CoilFiring
+from phasko.core.phase.irregularities import SignalEvent
+from phasko.core.phase.learning import Learnt
+from phasko.core.phase.pulse_counts import SignalCount
+from phasko.core.phase.reading import CamReading
+from phasko.core.signals.recording import Recording
+
+__all__ = ["CaptureMeasurement"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class CaptureMeasurement:
+    """Everything measured in one capture, and everything that could not be, with the reason.
+
+    ``engine`` is the profile it was read with: the given one, with what had to be learnt from the signals themselves.
+    """
+
+    recording: Recording
+    engine: EngineProfile
+    problems: tuple[Problem, ...]
+    wheel: str | None = None
+    matches_profile: bool | None = None
+    clock: CrankClock | None = None
+    pieces: tuple[PieceTurn, ...] = ()
+    segments: tuple[Segment, ...] = ()
+    cycles: tuple[Cycle, ...] = ()
+    left_out: tuple[Exclusion, ...] = ()
+    cams: tuple[CamReading, ...] = ()
+    silent_cams: tuple[str, ...] = ()
+    events: tuple[SignalEvent, ...] = ()
+    counts: tuple[SignalCount, ...] = ()
+    learnt: Learnt | None = None
+    filters: tuple[FilterResult, ...] = ()
+    compression: Compression | None = None
+    firings: tuple[CoilFiring, ...] = ()
+    pulses: tuple[PulseMeasurement, ...] = ()
+    manifolds: tuple[Manifold, ...] = ()
+
+    @property
+    def turned(self) -> bool:
+        """Whether the crank's angle is known anywhere."""
+        return self.clock is not None and bool(self.clock.pieces)
+
+    @property
+    def rocks(self) -> bool:
+        """Whether it turns so slowly that the crank rocks at its compressions, as with an empty battery."""
+        rpm = self.clock.mean_rpm if self.clock is not None else None
+        return rpm is not None and rpm < numbers.ROCKING_RPM.value
+
+    @property
+    def usable(self) -> bool:
+        """Whether anything at all could be measured; without a crank signal that was hooked up, nothing was."""
+        return self.turned or (self.compression is not None and not self.recording.with_role("crank"))

@@ -1,0 +1,113 @@
+"""Which of the two turns of a cycle it is, and where each cam stands: decided by the cam patterns together."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from phasko.core import numbers
+from phasko.core.angles import wrap, wrap_cycle, wrap_difference
+from phasko.core.crank.clock import ClockPiece
+from phasko.core.cycle.pattern import PatternFit, fit_pattern
+from phasko.core.documents.engine import Cam
+from phasko.core.signals.switching import EdgeTrain
+
+__all__ = ["CamPlace", "PieceTurn", "TurnSource", "resolve_turn", "turned_by_cams"]
+
+TurnSource = Literal["cam", "coil", "cylinder_pressure"]
+
+
+@dataclass(frozen=True, slots=True)
+class CamPlace:
+    """Where one cam stands in one piece: its coarse offset (deg), the turn to add to the clock's angle for it, how
+    well the pattern fits (``cost`` 0 to 1) and after which angle it would fit again (``None``: not within a turn).
+    ``once_per_cycle``: where that is the wheel's doing, whether the pattern itself occurs once in 720 degrees."""
+
+    shift_deg: float
+    turn_deg: float
+    cost: float
+    ambiguous_modulo_deg: float | None
+    once_per_cycle: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class PieceTurn:
+    """One clock piece with its turn: ``turn_deg`` (0 or 360) is added to its running angles. ``source`` is ``None``
+    when no signal tells the turns apart; the turn is then a convention."""
+
+    piece: ClockPiece
+    turn_deg: float
+    source: TurnSource | None
+    places: Mapping[str, CamPlace]
+    misfits: tuple[str, ...]
+
+
+def resolve_turn(
+    piece: ClockPiece,
+    trains: Mapping[str, EdgeTrain],
+    cams: Sequence[Cam],
+    clock_modulo_deg: float | None,
+    known: Collection[str],
+) -> PieceTurn:
+    """Fits every cam's pattern to the piece and lets the patterns vote for the turn, each by how well it fits.
+
+    An offset lies within half a turn either way, so a pattern that occurs once in 720 degrees settles the turn.
+    ``clock_modulo_deg`` is the pitch of a wheel without a signature, of which the clock's angle is known only modulo.
+    Cams that are not among the ``known`` follow a pattern learnt from this capture: they keep its pieces together but
+    cannot tell which turn is which.
+    """
+    fits: dict[str, PatternFit] = {}
+    misfits: list[str] = []
+    for cam in cams:
+        fit = _fit(piece, trains[cam.id], cam) if cam.id in trains and cam.edges else None
+        if fit is None:
+            continue
+        if fit.cost > numbers.PATTERN_MAX_COST.value:
+            misfits.append(cam.id)
+        else:
+            fits[cam.id] = fit
+    able = [cam_id for cam_id, fit in fits.items() if fit.modulo_deg > 360.0]
+    asked = [cam_id for cam_id in able if cam_id in known]
+    votes = [(1.0 - fits[cam_id].cost) * _side(fits[cam_id]) for cam_id in asked or able]
+    turn_deg = 0.0 if sum(votes) >= 0 else 360.0
+    places = {cam_id: _place(fit, turn_deg, clock_modulo_deg) for cam_id, fit in fits.items()}
+    resolved = bool(asked) and clock_modulo_deg is None
+    return PieceTurn(piece, turn_deg, "cam" if resolved else None, places, tuple(misfits))
+
+
+def turned_by_cams(pieces: Sequence[PieceTurn]) -> tuple[PieceTurn, ...] | None:
+    """Pieces of a wheel that looks alike several times a turn, with the place at which all cams stand nearest to their
+    own: right as long as no cam is out by more than half of what the wheel repeats after. ``None`` where no cam's
+    pattern tells a place of the whole cycle, or two cams tell different ones."""
+    found = []
+    for turn in pieces:
+        told = [p.turn_deg for p in turn.places.values() if p.once_per_cycle]
+        if not told or max(abs(wrap_cycle(t - told[0])) for t in told) > 1.0:
+            return None
+        found.append(replace(turn, turn_deg=told[0] % 720.0, source="cam"))
+    return tuple(found)
+
+
+def _fit(piece: ClockPiece, train: EdgeTrain, cam: Cam) -> PatternFit | None:
+    inside = piece.usable(train.times_s)
+    if cam.sensor == "vr":
+        kinds = {edge.kind for edge in cam.edges}
+        if len(kinds) == 1:
+            inside &= train.rising == (kinds == {"rising"})
+    return fit_pattern(piece.angle_deg(train.times_s[inside]), train.rising[inside], cam.edges)
+
+
+def _side(fit: PatternFit) -> float:
+    return 1.0 if wrap_difference(fit.shift_deg) == fit.shift_deg else -1.0
+
+
+def _place(fit: PatternFit, turn_deg: float, clock_modulo_deg: float | None) -> CamPlace:
+    modulo = fit.modulo_deg if clock_modulo_deg is None else clock_modulo_deg
+    total = fit.shift_deg + turn_deg
+    if modulo < 360.0:
+        smallest = wrap(total, modulo)
+        return CamPlace(smallest, turn_deg + smallest - total, fit.cost, modulo, fit.modulo_deg > 360.0)
+    shift = wrap_difference(total)
+    turn = turn_deg + wrap_cycle(shift - total)
+    return CamPlace(shift, turn, fit.cost, None)

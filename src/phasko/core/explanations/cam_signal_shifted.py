@@ -1,0 +1,38 @@
+"""A cam's signal wheel or sensor moved; the valves are right."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from phasko.core import numbers
+from phasko.core.documents.analysis import FaultName
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.engine.state import Branch, EngineState, Place
+from phasko.core.explanations.moved_part import shifted
+from phasko.core.words import amount_words, cam_name
+
+__all__ = ["CamSignalShifted"]
+
+
+class CamSignalShifted:
+    fault: FaultName = "cam_signal_shifted"
+    needs_covers_off = False
+    hint = "Valves and pistons would be right; only cylinder pressure or the marks can show that."
+
+    def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
+        return numbers.PRIOR_CAM_SIGNAL.value
+
+    def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
+        cams = [cam for cam in profile.cams if cam.edges]
+        found: list[Branch] = []
+        for cam in cams:
+            place = Place(cam_name(cam, profile), cam.bank, (cam.id,))
+            found += shifted(place, 1.0 / len(cams), partial(_state, cam.id))
+        return tuple(found)
+
+    def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
+        return f"{place.title} signal wheel {amount_words(amount_deg or 0) or 'off its place'}"
+
+
+def _state(cam_id: str, amount_deg: float) -> EngineState:
+    return EngineState(cam_signals_deg={cam_id: amount_deg})

@@ -1,5 +1,0 @@
-"""From measurements to the call: predict, compare, choose, and say what would make it surer."""
-
-from phasko.core.judgement.verdict import call
-
-__all__ = ["call"]

@@ -1,0 +1,189 @@
+"""How much what was looked at speaks for each explanation."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+
+from phasko.core import numbers
+from phasko.core.documents.analysis import FaultName, LookResult
+from phasko.core.engine.state import Branch
+from phasko.core.looks.look import Observation
+from phasko.core.looks.questions import Answer, Speaks, question
+
+__all__ = [
+    "log_chance_of_looks",
+    "look_reasons",
+    "look_results",
+    "look_words",
+    "looks_speak_for",
+    "second_kind_log_odds",
+    "told_answer",
+    "weight_words",
+]
+
+Holds = Callable[[FaultName, Branch, int | None], bool]
+
+
+def _valves(least_deg: float) -> Holds:
+    def holds(fault: FaultName, branch: Branch, cylinder: int | None) -> bool:  # noqa: ARG001
+        return any(abs(deg) >= least_deg for deg in branch.state.valves_deg.values())
+
+    return holds
+
+
+def _among(*faults: FaultName) -> Holds:
+    def holds(fault: FaultName, branch: Branch, cylinder: int | None) -> bool:  # noqa: ARG001
+        return fault in faults
+
+    return holds
+
+
+def _at_cylinder(*faults: FaultName) -> Holds:
+    def holds(fault: FaultName, branch: Branch, cylinder: int | None) -> bool:
+        return fault in faults and (not branch.place.cylinders or cylinder in branch.place.cylinders)
+
+    return holds
+
+
+def _one_weak(fault: FaultName, branch: Branch, cylinder: int | None) -> bool:  # noqa: ARG001
+    """A cylinder alone: a whole bank sounds even."""
+    return fault in ("weak_cylinder", "valve_train") and len(branch.place.cylinders) == 1
+
+
+def _disagree(fault: FaultName, branch: Branch, cylinder: int | None) -> bool:  # noqa: ARG001
+    """Cam and crank signals so far from each other that a control unit may withhold spark and fuel."""
+    if fault in ("cam_sensor_fault", "crank_sensor_fault"):
+        return True
+    least = numbers.OUT_OF_STEP_DEG.value
+    shifts = [*branch.state.valves_deg.values(), *branch.state.cam_signals_deg.values(), branch.state.crank_wheel_deg]
+    return any(abs(deg) >= least for deg in shifts)
+
+
+_HOLDS: Mapping[Speaks, Holds] = {
+    "valves out of time": _valves(numbers.LOOK_SEEN_DEG.value),
+    "valves far out of time": _valves(numbers.PUSH_BACK_LEAST_DEG.value),
+    "a worn timing drive": _among("chain_stretched", "chain_jumped", "phaser_off_park"),
+    "a long chain": _among("chain_stretched", "chain_jumped"),
+    "a sensor or its wiring": _among("cam_sensor_fault", "crank_sensor_fault", "induced_pulses"),
+    "signals that do not agree": _disagree,
+    "one weak cylinder": _one_weak,
+    "that cylinder's seal": _at_cylinder("weak_cylinder"),
+    "that cylinder's valve train": _at_cylinder("valve_train"),
+    "a blocked exhaust": _among("exhaust_restricted"),
+    "a blocked intake": _among("intake_restricted"),
+    "a fault outside this list, such as fuel": _among("something_else"),
+    "a part fitted wrong": _among(
+        "cam_signal_shifted", "crank_signal_shifted", "cam_sensor_fault", "crank_sensor_fault"
+    ),
+    "the drive that was worked on": _among("chain_jumped", "cam_slipped", "cam_signal_shifted", "crank_signal_shifted"),
+    "nothing": lambda fault, branch, cylinder: False,  # noqa: ARG005
+}
+
+_LOW = Answer("low", "Low", "that cylinder's seal", 0.85, 0.05)
+_FINE = Answer("fine", "Fine", "that cylinder's seal", 0.15, 0.95)
+_LEAKS = Answer("leaks", "Leaks", "that cylinder's seal", 0.9, 0.04)
+_TIGHT = Answer("tight", "Tight", "that cylinder's seal", 0.1, 0.96)
+
+
+def told_answer(observation: Observation, others: Sequence[Observation]) -> Answer | None:
+    """What an observation says: its answer, or its reading judged against the highest of the same gauge, or the limit
+    of leak-down; ``None`` where a single reading cannot be judged."""
+    asked = question(observation.question)
+    if asked is None:
+        return None
+    if observation.question == "gauge" and observation.value is not None:
+        every = [o.value for o in others if o.question == "gauge" and o.value is not None]
+        if len(every) < 2:
+            return None
+        return _LOW if observation.value < numbers.GAUGE_LOW_SHARE.value * max(every) else _FINE
+    if observation.question == "leak_down" and observation.value is not None:
+        return _LEAKS if observation.value > numbers.LEAK_DOWN_MOST_PERCENT.value else _TIGHT
+    return next((answer for answer in asked.answers if answer.id == observation.answer), None)
+
+
+def log_chance_of_looks(fault: FaultName, branch: Branch, looks: Sequence[Observation]) -> float:
+    """ln of the chance that everything seen and heard is as it is, if that explanation holds; observations are taken
+    as independent of each other once the fault is known."""
+    return sum(_log(answer, fault, branch, one.cylinder) for one, answer in _told(looks))
+
+
+def second_kind_log_odds(
+    first: tuple[FaultName, Branch], second: tuple[FaultName, Branch], looks: Sequence[Observation]
+) -> float:
+    """ln of the odds, first over second, of what saw marks or valves themselves; 0 without such a look."""
+    seen = [(o, a) for o, a in _told(looks) if (q := question(o.question)) is not None and q.second_kind]
+    return sum(_log(a, *first, o.cylinder) - _log(a, *second, o.cylinder) for o, a in seen)
+
+
+def weight_words(observation: Observation, looks: Sequence[Observation]) -> str:
+    """The weight of an observation in words."""
+    answer = told_answer(observation, looks)
+    if answer is None:
+        return "One reading alone says nothing; take the others too."
+    if answer.speaks == "nothing" or answer.chance == answer.otherwise:
+        return "Noted; it weighs nothing."
+    odds = answer.chance / answer.otherwise
+    way, times = ("for", odds) if odds > 1 else ("against", 1.0 / odds)
+    size = "strongly" if times >= 10 else "clearly" if times >= 4 else "a little"
+    return f"Speaks {size} {way} {answer.speaks}, {times:.0f} to 1." if times >= 1.5 else "Weighs next to nothing."
+
+
+def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Observation]) -> tuple[list[str], list[str]]:
+    """(for, against) an explanation: what weighs at least two to one there."""
+    speaks_for: list[str] = []
+    against: list[str] = []
+    for one, answer in _told(looks):
+        holds = _HOLDS[answer.speaks](fault, branch, one.cylinder)
+        odds = answer.chance / answer.otherwise
+        if holds and odds >= 2.0:
+            speaks_for.append(look_words(one, answer))
+        elif (holds and odds <= 0.5) or (not holds and odds >= 4.0 and fault != "none"):
+            against.append(look_words(one, answer))
+    return speaks_for, against
+
+
+def looks_speak_for(fault: FaultName, branches: Sequence[Branch], looks: Sequence[Observation]) -> bool:
+    """Whether anything seen or heard is at least twice as likely with that fault, wherever it sits."""
+    return any(
+        answer.chance >= 2.0 * answer.otherwise and any(_HOLDS[answer.speaks](fault, b, one.cylinder) for b in branches)
+        for one, answer in _told(looks)
+    )
+
+
+def look_words(one: Observation, answer: Answer) -> str:
+    """An observation in a few words."""
+    asked = question(one.question)
+    title = asked.title if asked is not None else one.question
+    where = f", cylinder {one.cylinder}" if one.cylinder is not None else ""
+    reading = f"{one.value:g} {asked.unit} ({answer.title.lower()})" if asked is not None and asked.unit else None
+    return f"{title}{where}: {reading or answer.title.lower()}"
+
+
+def look_results(looks: Sequence[Observation]) -> list[LookResult]:
+    """Observations as entries of the result document."""
+    found = []
+    for one in looks:
+        asked, answer = question(one.question), told_answer(one, looks)
+        unit = asked.unit if asked is not None else None
+        reading = f"{one.value:g} {unit}" if one.value is not None and unit else ""
+        found.append(
+            LookResult(
+                question=one.question,
+                title=asked.title if asked is not None else one.question,
+                answer=reading or (answer.title if answer is not None else one.answer or ""),
+                cylinder=one.cylinder,
+                weight=weight_words(one, looks),
+                note=one.note,
+            )
+        )
+    return found
+
+
+def _told(looks: Sequence[Observation]) -> list[tuple[Observation, Answer]]:
+    found = [(one, told_answer(one, looks)) for one in looks]
+    return [(one, answer) for one, answer in found if answer is not None]
+
+
+def _log(answer: Answer, fault: FaultName, branch: Branch, cylinder: int | None) -> float:
+    return math.log(answer.chance if _HOLDS[answer.speaks](fault, branch, cylinder) else answer.otherwise)

@@ -1,0 +1,227 @@
+"""What is odd in the signals and when: lost and added pulses, dead stretches, each with time, cycle and crank angle."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from phasko.core import numbers
+from phasko.core.arrays import Floats
+from phasko.core.crank.clock import CrankClock
+from phasko.core.cycle.cycle_half import PieceTurn
+from phasko.core.cycle.cycles import Cycle
+from phasko.core.documents.engine import CamEdge
+from phasko.core.phase.offset import CamEdges
+from phasko.core.signals.switching import EdgeTrain
+
+__all__ = ["SignalEvent", "cam_events", "crank_events", "locked_to_ignition", "placed"]
+
+EventKind = Literal["missing", "extra", "silent"]
+
+
+@dataclass(frozen=True, slots=True)
+class SignalEvent:
+    """``count`` lost or added pulses at one moment, or a stretch without any (``silent``, from ``time_s`` to ``to_s``).
+
+    ``signal`` is ``crank``, a cam's or a signal wheel's id. ``cycle`` is the numbered cycle it falls into,
+    ``angle_deg`` the crank angle in [0, 720) in the wheel frame; both ``None`` where the clock does not reach.
+    """
+
+    signal: str
+    channel: str
+    kind: EventKind
+    count: int
+    time_s: float
+    to_s: float
+    cycle: int | None = None
+    angle_deg: float | None = None
+
+
+def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) -> list[SignalEvent]:
+    """Lost and added teeth in the usable part, and stretches in which the signal is gone though the engine turns."""
+    found = [
+        SignalEvent("crank", channel, odd.kind, odd.count, odd.time_s, odd.time_s)
+        for odd in clock.teeth.irregularities
+        if clock.usable_at(odd.time_s)
+    ]
+    holes = [hole for piece in clock.pieces for hole in piece.holes_s]
+    found = [e for e in found if not any(low <= e.time_s <= high for low, high in holes)]
+    times = clock.teeth.times_s
+    standing = [hole for hole in holes if nearly_stands(times, *hole)]
+    holes = [hole for hole in holes if hole not in standing]
+    found = [e for e in found if not nearly_stands(times, e.time_s, e.time_s)]
+    dead = _dead_stretches(times)
+    if clock.teeth.teeth >= _TEETH_SHOW_STOPPING:
+        dead += _dead_ends(times, start_s, end_s)
+    holes += [d for d in dead if not any(low < d[1] and d[0] < high for low, high in holes)]
+    for low, high in holes:
+        found.append(SignalEvent("crank", channel, "silent", 0, low, high))
+    return sorted(found, key=lambda event: event.time_s)
+
+
+def nearly_stands(times_s: Floats, from_s: float, to_s: float) -> bool:
+    """Whether the crank slows nearly to a stand at a place, as with a weak battery at a compression: the teeth around
+    come far apart against those of the turn. What is odd there is the crank's rocking, not its sensor."""
+    low, high = int(np.searchsorted(times_s, from_s, "right")) - 1, int(np.searchsorted(times_s, to_s, "left"))
+    around = np.diff(times_s[max(0, low - 60) : high + 61])
+    if around.size < 24:
+        return False
+    usual = float(np.median(around))
+    sides = (np.diff(times_s[max(0, low - 3) : low + 1]), np.diff(times_s[high : high + 4]))
+    return any(side.size == 3 and float(np.median(side)) > _SLOWED * usual for side in sides)
+
+
+_TEETH_SHOW_STOPPING = 20
+"""With fewer teeth an engine comes to a stop between two of them."""
+
+_SLOWED = 1.8
+"""A compression slows cranking by a third at most; beyond this the crank rocks."""
+
+
+def _dead_stretches(times_s: Floats) -> list[tuple[float, float]]:
+    """Pauses at whose borders the teeth come at full speed: an engine neither stops nor starts within a tooth."""
+    intervals = np.diff(times_s)
+    if intervals.size < 16:
+        return []
+    usual = float(np.median(intervals))
+    found = []
+    for i in np.flatnonzero(intervals > max(0.02, 12.0 * usual)).tolist():
+        if nearly_stands(times_s, float(times_s[i]), float(times_s[i + 1])):
+            continue
+        if _brisk(intervals[max(0, i - 6) : i], usual) and _brisk(intervals[i + 1 : i + 7], usual):
+            found.append((float(times_s[i]), float(times_s[i + 1])))
+    return found
+
+
+def _dead_ends(times_s: Floats, start_s: float, end_s: float) -> list[tuple[float, float]]:
+    """The same before the first and after the last tooth, which come at full speed."""
+    intervals = np.diff(times_s)
+    if intervals.size < 16:
+        return []
+    usual = float(np.median(intervals))
+    found = []
+    shortest = numbers.REST_GAP_S.value
+    if end_s - times_s[-1] > shortest and _steady(intervals[-7:], usual):
+        found.append((float(times_s[-1]), end_s))
+    if times_s[0] - start_s > shortest and _steady(intervals[6::-1], usual):
+        found.append((start_s, float(times_s[0])))
+    return found
+
+
+def _steady(intervals: Floats, usual: float) -> bool:
+    """Whether the teeth go towards the silence at full speed, without slowing down."""
+    return _brisk(intervals, usual) and float(np.median(intervals[-3:])) < 1.15 * float(np.median(intervals[:3]))
+
+
+def _brisk(intervals: Floats, usual: float) -> bool:
+    return intervals.size >= 4 and float(np.median(intervals)) < 1.8 * usual and float(intervals.min()) < 1.5 * usual
+
+
+def cam_events(
+    signal: str, train: EdgeTrain, turn: PieceTurn, edges: CamEdges, reference: Sequence[CamEdge], first_cycle: int
+) -> list[SignalEvent]:
+    """Lost and added pulses of a cam or further wheel within one clock piece.
+
+    ``edges`` are that piece's, ``first_cycle`` what was added to their cycle numbers. An added pulse is two edges of
+    either kind but one pulse; lost edges are counted one by one; three or more in a row with nothing between
+    are one silent stretch.
+    """
+    piece = turn.piece
+    found = [
+        SignalEvent(signal, train.channel, "extra", 1, float(t), float(t)) for t in _pulses(edges, edges.reference < 0)
+    ]
+    known = edges.reference >= 0
+    if not known.any():
+        return found
+    seen = edges.cycle[known] * len(reference) + edges.reference[known]
+    shift = float(np.median(edges.delta_deg[known]))
+    extra_turn = float(np.median(edges.angles_deg - piece.angle_deg(edges.times_s)))
+    low, high = (float(a) for a in piece.angle_deg(np.array(piece.usable_s)) + extra_turn)
+    cycles = np.arange(int((low - 720.0) // 720.0), int((high + 720.0) // 720.0) + 1)[:, None]
+    expected = np.array([edge.deg for edge in reference]) + shift + 720.0 * cycles
+    known_as = (cycles + first_cycle) * len(reference) + np.arange(len(reference))
+    lost = np.sort(expected[~np.isin(known_as, seen)])
+    margin = 2.0 * numbers.PATTERN_WINDOW_DEG.value
+    lost = lost[(lost > low + margin) & (lost < high - margin)]
+    times = piece.time_s(np.asarray(lost - extra_turn, dtype=np.float64))
+    return sorted(found + _lost(signal, train, times[piece.usable(times)]), key=lambda event: event.time_s)
+
+
+def _pulses(edges: CamEdges, chosen: NDArray[np.bool_]) -> Floats:
+    """Times of the chosen edges, of two that follow each other within a cycle's hundredth only the first."""
+    times = edges.times_s[chosen]
+    if times.size < 2:
+        return times
+    kept, last = [float(times[0])], float(times[0])
+    rising = edges.rising[chosen]
+    pending = True
+    for t, before, now in zip(times[1:].tolist(), rising[:-1].tolist(), rising[1:].tolist(), strict=True):
+        if pending and before != now and t - last < 0.02:
+            pending = False
+        else:
+            kept.append(t)
+            pending = True
+        last = t
+    return np.array(kept)
+
+
+def _lost(signal: str, train: EdgeTrain, times: Floats) -> list[SignalEvent]:
+    """Lost edges as events; those between which the train has no edge at all are one silent stretch."""
+    found: list[SignalEvent] = []
+    place = np.searchsorted(train.times_s, times)
+    for gap in np.unique(place).tolist():
+        group = times[place == gap]
+        if group.size >= 3:
+            low = float(train.times_s[gap - 1]) if gap else float(group[0])
+            high = float(train.times_s[gap]) if gap < train.times_s.size else float(group[-1])
+            found.append(SignalEvent(signal, train.channel, "silent", int(group.size), low, high))
+        else:
+            found += [SignalEvent(signal, train.channel, "missing", 1, float(t), float(t)) for t in group]
+    return found
+
+
+def placed(
+    events: Sequence[SignalEvent], pieces: Sequence[PieceTurn], cycles: Sequence[Cycle]
+) -> tuple[SignalEvent, ...]:
+    """The same events with their cycle and crank angle, in order of time."""
+    found = []
+    for event in events:
+        cycle = next((c.number for c in cycles if c.from_s <= event.time_s < c.to_s), None)
+        angle = None
+        for turn in pieces:
+            if turn.piece.times_s[0] <= event.time_s <= turn.piece.times_s[-1]:
+                at = turn.piece.angle_deg(np.array([event.time_s]))[0] + turn.turn_deg
+                angle = float(at % 720.0)
+        found.append(
+            SignalEvent(
+                signal=event.signal,
+                channel=event.channel,
+                kind=event.kind,
+                count=event.count,
+                time_s=event.time_s,
+                to_s=event.to_s,
+                cycle=cycle,
+                angle_deg=angle,
+            )
+        )
+    return tuple(sorted(found, key=lambda event: event.time_s))
+
+
+def locked_to_ignition(events: Sequence[SignalEvent], firing_deg: float) -> float | None:
+    """The crank angle after TDC (deg) at which added pulses keep coming, or ``None`` where they come anywhere.
+
+    Rayleigh test of the angles modulo the firing interval: z = n R^2 over 6.9 is exceeded once in a thousand by pulses
+    at random (Mardia and Jupp, Directional Statistics, 2000, section 6.3.1).
+    """
+    angles = np.array([e.angle_deg for e in events if e.kind == "extra" and e.angle_deg is not None])
+    if angles.size < 5:
+        return None
+    mean = np.exp(1j * angles * 2.0 * np.pi / firing_deg).mean()
+    if angles.size * abs(mean) ** 2 < 6.9 or abs(mean) < 0.8:
+        return None
+    place = float(np.angle(mean)) * firing_deg / (2.0 * np.pi)
+    return place - firing_deg if place > firing_deg / 2 else place

@@ -1,5 +1,0 @@
-"""Which signal each column of a recording is, told from the signals themselves."""
-
-from phasko.core.roles.proposal import RoleProposal, propose_roles
-
-__all__ = ["RoleProposal", "propose_roles"]
