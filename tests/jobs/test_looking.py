@@ -6,7 +6,7 @@ import pytest
 
 from phasko.bench.drive_log import Drive, drive_log_csv
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
-from phasko.core.looks import Observation
+from phasko.core.looks import Look
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.importing import import_capture
 from phasko.jobs.looking import forget_look, look_and_listen, looks_of_job, note_look, restore_look
@@ -16,8 +16,8 @@ from phasko.store import Database
 from tests.builders import FOUR, bench_files, pool_engine
 
 
-def saw(question: str, answer: str, **more: object) -> Observation:
-    return Observation.model_validate({"question": question, "answer": answer, **more})
+def saw(question: str, answer: str, **more: object) -> Look:
+    return Look.model_validate({"question": question, "answer": answer, **more})
 
 
 def log(**drive: float) -> bytes:
@@ -40,7 +40,7 @@ def test_a_later_answer_makes_way_for_the_earlier(database: Database, job: JobSu
 
 def test_readings_of_two_cylinders_stand_side_by_side(database: Database, job: JobSummary) -> None:
     for cylinder, value in ((1, 12.0), (2, 6.0)):
-        note_look(database, job.id, Observation(question="gauge", cylinder=cylinder, value=value))
+        note_look(database, job.id, Look(question="gauge", cylinder=cylinder, value=value))
     noted = look_and_listen(database, job.id).noted
     assert [(n.cylinder, n.value) for n in noted] == [(1, 12.0), (2, 6.0)]
     assert "for that cylinder's seal" in noted[1].weight
@@ -57,7 +57,7 @@ def test_what_does_not_fit_leaves_the_notes_as_they_were(database: Database, job
     with pytest.raises(DocumentError):
         note_look(database, job.id, saw("oil", "purple"))
     with pytest.raises(DocumentError):
-        note_look(database, job.id, Observation(question="gauge", cylinder=7, value=3.0))
+        note_look(database, job.id, Look(question="gauge", cylinder=7, value=3.0))
     assert [n.answer_id for n in look_and_listen(database, job.id).noted] == ["good"]
     with pytest.raises(NotFoundError):
         forget_look(database, 99)

@@ -15,11 +15,11 @@ from phasko.core.capture.learnt import learnt_result
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.compression import (
-    SealSize,
+    CompressionSize,
     compression_result,
+    compression_size,
     overall_problems,
     overall_size,
-    seal_size,
     taken_out_problems,
 )
 from phasko.core.crank.segments import SegmentKind
@@ -36,7 +36,7 @@ from phasko.core.documents.analysis import (
 )
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import ignition_results
-from phasko.core.looks import Observation, look_results
+from phasko.core.looks import Look, look_results
 from phasko.core.phase.reference import CamReference, KnownGood, references_from
 from phasko.core.phase.result import cam_results
 from phasko.core.signals.recording import Recording
@@ -48,7 +48,7 @@ __all__ = ["Beside", "HashedCapture", "analyse_job", "known_good", "result_docum
 class Beside:
     """What a job knows besides its captures: looked at and listened to, driven."""
 
-    looks: tuple[Observation, ...] = ()
+    looks: tuple[Look, ...] = ()
     roads: tuple[RoadTestResult, ...] = ()
 
 
@@ -62,7 +62,7 @@ class HashedCapture:
 
 def known_good(
     recordings: Sequence[Recording], profile: EngineProfile
-) -> tuple[Mapping[tuple[str, SegmentKind], CamReference], tuple[SealSize, ...]]:
+) -> tuple[Mapping[tuple[str, SegmentKind], CamReference], tuple[CompressionSize, ...]]:
     """What known good captures of the same engine type say about its cams, and how hard its cylinders press."""
     measured = [measure_capture(recording, profile) for recording in recordings]
     good = [
@@ -74,15 +74,15 @@ def known_good(
         and reading.reference.source == "profile"
         and not reading.swapped
     ]
-    sizes = [seal_size(one.compression, one.recording) for one in measured if one.compression is not None]
+    sizes = [compression_size(one.compression, one.recording) for one in measured if one.compression is not None]
     return references_from(good, profile), tuple(size for size in sizes if size is not None)
 
 
-def with_size(capture: CaptureMeasurement, references: Sequence[SealSize]) -> CaptureMeasurement:
+def with_size(capture: CaptureMeasurement, references: Sequence[CompressionSize]) -> CaptureMeasurement:
     """The capture with its overall compression against that of known good ones, and what is said about it."""
     if capture.compression is None or not references:
         return capture
-    own = seal_size(capture.compression, capture.recording)
+    own = compression_size(capture.compression, capture.recording)
     overall = None if own is None else overall_size(own, references)
     if overall is None:
         return capture

@@ -61,47 +61,57 @@ SAMPLES_PER_TOOTH_MIN = Entry(
 SAMPLES_PER_TOOTH_GOOD = Entry(10.0, "samples", "Fewer samples per tooth are mentioned", "(cp)")
 
 # --- sealing ----------------------------------------------------------------------------------------------------
-SEAL_SETTLED_SHARE = Entry(0.08, "of speed", "Cycles farther from the usual speed are left out", "(house) run-up, end")
-SEAL_CYCLES_LEAST = Entry(2.0, "cycles", "Fewer settled cranking cycles say nothing about sealing", "(cp) repeats")
-SEAL_EXPLAINED_LEAST = Entry(0.8, "of variance", "Signals less explained by humps are not used", "(house) bench: 0.97")
-SEAL_TEETH_PER_HUMP = Entry(5.0, "teeth", "Fewer wheel teeth per hump do not show the speed's dips", "(house)")
-SEAL_TURN_TOLD = Entry(0.05, "of variance", "So much better explained, the humps tell the turn themselves", "(house)")
-SEAL_CHANGE_LEAST = Entry(
+COMPRESSION_SETTLED_SHARE = Entry(
+    0.08, "of speed", "Cycles farther from the usual speed are left out", "(house) run-up, end"
+)
+COMPRESSION_CYCLES_LEAST = Entry(
+    2.0, "cycles", "Fewer settled cranking cycles say nothing about sealing", "(cp) repeats"
+)
+COMPRESSION_EXPLAINED_LEAST = Entry(
+    0.8, "of variance", "Signals less explained by humps are not used", "(house) bench: 0.97"
+)
+COMPRESSION_TEETH_PER_HUMP = Entry(5.0, "teeth", "Fewer wheel teeth per hump do not show the speed's dips", "(house)")
+COMPRESSION_TURN_TOLD = Entry(
+    0.05, "of variance", "So much better explained, the humps tell the turn themselves", "(house)"
+)
+COMPRESSION_CHANGE_LEAST = Entry(
     0.3, "of healthy", "Smaller differences from cycle to cycle are scatter", "(house) bench: 0.1"
 )
-SEAL_TURN_LEAST = Entry(0.9, "of variance", "Less explained humps do not tell the turn", "(house)")
-SEAL_DEAD_BELOW = Entry(0.25, "of healthy", "A lower peak pressure is no compression", "result document")
-SEAL_WEAK_BELOW = Entry(0.9, "of healthy", "A lower peak pressure is weak", "result document")
-SEAL_MOST = Entry(1.1, "of healthy", "No healthy cylinder presses more than this", "(cp) within a tenth")
-SEAL_UNKNOWN_U95 = Entry(0.15, "of healthy", "Less sure than this: unknown", "result document")
-SEAL_SPEED_U95 = (
+COMPRESSION_TURN_LEAST = Entry(0.9, "of variance", "Less explained humps do not tell the turn", "(house)")
+COMPRESSION_DEAD_BELOW = Entry(0.25, "of healthy", "A lower peak pressure is no compression", "result document")
+COMPRESSION_WEAK_BELOW = Entry(0.9, "of healthy", "A lower peak pressure is weak", "result document")
+COMPRESSION_MOST = Entry(1.1, "of healthy", "No healthy cylinder presses more than this", "(cp) within a tenth")
+COMPRESSION_UNKNOWN_U95 = Entry(0.15, "of healthy", "Less sure than this: unknown", "result document")
+COMPRESSION_SPEED_U95 = (
     Entry(0.035, "of healthy", "What a hump's shape may be off by, by crank speed, to four cylinders", "(house) bench"),
     Entry(0.05, "of healthy", "The same with five or six, whose humps overlap", "(house) bench"),
     Entry(0.06, "of healthy", "The same with more", "(house) bench"),
 )
-SEAL_STARTER_U95 = (
+COMPRESSION_STARTER_U95 = (
     Entry(0.05, "of healthy", "What a hump's shape may be off by, by the starter, to four cylinders", "(house) bench"),
     Entry(0.07, "of healthy", "The same with five or six", "(house) bench"),
     Entry(0.09, "of healthy", "The same with more", "(house) bench"),
 )
-SEAL_UNEVEN_U95 = Entry(
+COMPRESSION_UNEVEN_U95 = Entry(
     0.17, "of healthy", "What uneven firing does to humps seen through the starter", "(house) bench"
 )
-SEAL_BENT_U95 = Entry(0.09, "of healthy", "A half weak cylinder's hump may be bent otherwise", "(house) bench")
-SEAL_BESIDE_U95 = (
+COMPRESSION_BENT_U95 = Entry(0.09, "of healthy", "A half weak cylinder's hump may be bent otherwise", "(house) bench")
+COMPRESSION_BESIDE_U95 = (
     Entry(0.1, "of healthy", "The hump after a missing one, seen through the starter, to four", "(house) bench"),
     Entry(0.25, "of healthy", "The same with five or six", "(house) bench"),
     Entry(0.5, "of healthy", "The same with more", "(house) bench"),
 )
 
-SEAL_PACED_U95 = Entry(0.06, "of healthy", "What a cycle without crank angles adds", "(house) bench")
-SEAL_PACE_FIT = Entry(0.03, "of a cycle", "Cam edges farther from their shares do not pace a cycle", "(house)")
-SEAL_RHYTHM_TOLD = Entry(0.05, "of variance", "So much better explained, another rhythm is believed", "(house)")
-SEAL_INRUSH_S = Entry(0.6, "s", "After the starter engages: inrush and settling, without a crank signal", "(cp)")
+COMPRESSION_PACED_U95 = Entry(0.06, "of healthy", "What a cycle without crank angles adds", "(house) bench")
+COMPRESSION_PACE_FIT = Entry(0.03, "of a cycle", "Cam edges farther from their shares do not pace a cycle", "(house)")
+COMPRESSION_RHYTHM_TOLD = Entry(0.05, "of variance", "So much better explained, another rhythm is believed", "(house)")
+COMPRESSION_INRUSH_S = Entry(0.6, "s", "After the starter engages: inrush and settling, without a crank signal", "(cp)")
 PRESSURE_PEAK_LEAST_BAR = Entry(1.0, "bar", "Lower peaks name no cylinder", "(cp) a sound one has several bar")
 PRESSURE_PEAKS_APART_S = Entry(0.05, "s", "No two compressions of a cylinder lie closer", "(house) 2400 rpm")
 
-SEAL_LATE_MARGIN = Entry(0.12, "of healthy", "Beside what late cams cost a cylinder: spread and measurement", "(house)")
+COMPRESSION_LATE_MARGIN = Entry(
+    0.12, "of healthy", "Beside what late cams cost a cylinder: spread and measurement", "(house)"
+)
 OVERALL_HEALTHY_SD = Entry(0.04, "of healthy", "Spread of healthy engines of one kind in cranking pressure", "(cp)")
 OVERALL_SPEED_SHARE = Entry(0.3, "", "Half width per share of difference in cranking speed", "(house) bench: 0.15")
 OVERALL_THROTTLE_U95 = Entry(0.15, "of healthy", "Open against closed throttle, not corrected", "(cp)")
@@ -164,7 +174,9 @@ LEAK_DOWN_MOST_PERCENT = Entry(20.0, "%", "More leak-down is a leak", "(cp)")
 WEAK_CYLINDER_PRIOR = Entry(0.10, "", "A cylinder that does not seal, of engines in doubt", "(house) before seen")
 WEAK_BY_CHANCE = Entry(0.001, "", "However clear: a sound engine may still read weak, a plug or lead off", "(house)")
 DEAD_BANK_LEAST_DEG = Entry(40.0, "deg", "Cams closer to their place do not stop a bank from pressing", "(house) bench")
-SEAL_SPEAKS_BELOW = Entry(0.97, "of healthy", "Relative plus half width under this speaks for a fault", "(house)")
+COMPRESSION_SPEAKS_BELOW = Entry(
+    0.97, "of healthy", "Relative plus half width under this speaks for a fault", "(house)"
+)
 
 # --- sparks -----------------------------------------------------------------------------------------------------
 SPARK_PRIMARY_V = Entry(40.0, "V", "A coil signal above this is a primary, not its drive", "(cp) spikes of hundreds")

@@ -14,11 +14,11 @@ from phasko.core.analyse import Beside, HashedCapture, analyse_job, known_good, 
 from phasko.core.breathing import BreathingView, breathing_view
 from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
-from phasko.core.compression import SealView, seal_view
+from phasko.core.compression import CompressionView, compression_view
 from phasko.core.documents import Analysis, EngineProfile, parse_document
 from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.errors import NotFoundError
-from phasko.core.looks import Observation
+from phasko.core.looks import Look
 from phasko.core.road import judge_road_test
 from phasko.core.signals.recording import Recording
 from phasko.formats import read_scan_log
@@ -38,7 +38,7 @@ class SealPicture(BaseModel):
     """What the Seal station shows of one capture."""
 
     model_config = ConfigDict(frozen=True)
-    seal: SealView
+    seal: CompressionView
     breathing: BreathingView
 
 
@@ -89,7 +89,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
         document, engine_sha256 = engine.document, engine.sha256
     profile = parse_document(document, EngineProfile, engine.name)
     beside = Beside(
-        tuple(Observation.model_validate_json(document) for document in seen),
+        tuple(Look.model_validate_json(document) for document in seen),
         tuple(judge_road_test(read_scan_log(data, name), name, profile) for name, _, data in drives),
     )
     analysis = analyse_job(hashed, profile, engine_sha256, references, beside)
@@ -137,7 +137,7 @@ def seal_picture(database: Database, capture_id: int) -> SealPicture | None:
         if measured.compression is None:
             return None
         return SealPicture(
-            seal=seal_view(measured.compression, profile, measured.firings, own.description),
+            seal=compression_view(measured.compression, profile, measured.firings, own.description),
             breathing=breathing_view(measured.pulses, measured.manifolds, profile),
         )
 

@@ -13,7 +13,7 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import Scenario, clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
-from phasko.core.looks import Observation
+from phasko.core.looks import Look
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
@@ -46,13 +46,13 @@ class _Story:
     scenario: Scenario = field(default_factory=lambda: clear_flood_cranking(4.4))
     spread: Spread = field(default_factory=lambda: Spread(edge_deg=0.12, index_deg=0.12, build_deg=0.15))
     probes: tuple[Probe, ...] = ()
-    looks: tuple[Observation, ...] = ()
+    looks: tuple[Look, ...] = ()
     drive: Drive | None = None
     known_good: bool = False
 
 
-def _saw(question: str, answer: str, note: str = "") -> Observation:
-    return Observation(question=question, answer=answer, note=note)
+def _saw(question: str, answer: str, note: str = "") -> Look:
+    return Look(question=question, answer=answer, note=note)
 
 
 _STORIES = (

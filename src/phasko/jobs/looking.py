@@ -8,9 +8,9 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.documents.analysis import LookResult
-from phasko.core.looks import QUESTIONS, Observation, check_observation, look_results
+from phasko.core.looks import QUESTIONS, Look, check_look, look_results
 from phasko.store import Database, jobs, looks
-from phasko.store.models import Look
+from phasko.store.models import Look as LookRow
 
 __all__ = ["Looking", "NotedLook", "forget_look", "look_and_listen", "looks_of_job", "note_look", "restore_look"]
 
@@ -57,7 +57,7 @@ def look_and_listen(database: Database, job_id: int) -> Looking:
     """Raises NotFoundError."""
     with database.transaction() as session:
         version = jobs.get_job(session, job_id).engine_version
-        standing = [(row.id, Observation.model_validate_json(row.document)) for row in looks.looks_of(session, job_id)]
+        standing = [(row.id, Look.model_validate_json(row.document)) for row in looks.looks_of(session, job_id)]
     profile = parse_document(version.document, EngineProfile, version.name)
     return Looking(
         questions=[_question(asdict(one)) for one in QUESTIONS],
@@ -70,7 +70,7 @@ def _question(fields: dict[str, object]) -> QuestionOut:
     return QuestionOut.model_validate({name: fields[name] for name in QuestionOut.model_fields})
 
 
-def _noted(standing: list[tuple[int, Observation]]) -> list[NotedLook]:
+def _noted(standing: list[tuple[int, Look]]) -> list[NotedLook]:
     results = look_results([one for _, one in standing])
     return [
         NotedLook(**result.model_dump(), id=number, answer_id=one.answer, value=one.value)
@@ -78,35 +78,35 @@ def _noted(standing: list[tuple[int, Observation]]) -> list[NotedLook]:
     ]
 
 
-def looks_of_job(database: Database, job_id: int) -> tuple[Observation, ...]:
+def looks_of_job(database: Database, job_id: int) -> tuple[Look, ...]:
     """Those that stand, for the call."""
     with database.transaction() as session:
-        return tuple(Observation.model_validate_json(row.document) for row in looks.looks_of(session, job_id))
+        return tuple(Look.model_validate_json(row.document) for row in looks.looks_of(session, job_id))
 
 
-def note_look(database: Database, job_id: int, observation: Observation) -> Looking:
+def note_look(database: Database, job_id: int, look: Look) -> Looking:
     """Notes it; one about the same thing (and cylinder) noted before is taken out. Raises NotFoundError, and
     DocumentError for what does not fit the question or the engine."""
     with database.transaction() as session:
         version = jobs.get_job(session, job_id).engine_version
-        check_observation(observation, parse_document(version.document, EngineProfile, version.name))
+        check_look(look, parse_document(version.document, EngineProfile, version.name))
         for row in looks.looks_of(session, job_id):
-            before = Observation.model_validate_json(row.document)
-            if (before.question, before.cylinder) == (observation.question, observation.cylinder):
-                looks.removed(session, Look, row.id)
-        looks.add_look(session, job_id, observation.model_dump_json())
+            before = Look.model_validate_json(row.document)
+            if (before.question, before.cylinder) == (look.question, look.cylinder):
+                looks.removed(session, LookRow, row.id)
+        looks.add_look(session, job_id, look.model_dump_json())
     return look_and_listen(database, job_id)
 
 
 def forget_look(database: Database, look_id: int) -> Looking:
     """Takes it out; ``restore_look`` brings it back. Raises NotFoundError."""
     with database.transaction() as session:
-        job_id = looks.removed(session, Look, look_id).job_id
+        job_id = looks.removed(session, LookRow, look_id).job_id
     return look_and_listen(database, job_id)
 
 
 def restore_look(database: Database, look_id: int) -> Looking:
     """Undoes ``forget_look``. Raises NotFoundError."""
     with database.transaction() as session:
-        job_id = looks.restored(session, Look, look_id).job_id
+        job_id = looks.restored(session, LookRow, look_id).job_id
     return look_and_listen(database, job_id)

@@ -59,7 +59,7 @@ def _mean_bar(channel: Channel, recording: Recording, settled: CrankingCycles) -
         return None
     cycles = settled.signal(channel.samples, recording.start_s, recording.interval_s) * bar
     cycles = cycles[np.isfinite(cycles).all(axis=1)]
-    if len(cycles) < numbers.SEAL_CYCLES_LEAST.value:
+    if len(cycles) < numbers.COMPRESSION_CYCLES_LEAST.value:
         return None
     means = cycles.mean(axis=1)
     if described.reference == "absolute":

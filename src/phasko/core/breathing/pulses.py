@@ -101,7 +101,7 @@ def _measured(
 ) -> PulseMeasurement | None:
     rpm = float(np.mean([c.mean_rpm for c in settled.cycles]))
     level = _level_cycles(channel, recording, settled, 0.0)
-    if len(level) < numbers.SEAL_CYCLES_LEAST.value:
+    if len(level) < numbers.COMPRESSION_CYCLES_LEAST.value:
         return None
     # A delay is a time: where the speed swings it is another angle for every cylinder, so that it is undone in time.
     first = _delay_deg(role, _usual(level.mean(axis=0), engine.cylinders), engine)
@@ -267,7 +267,7 @@ def _cylinders(
         u95 = float(np.hypot(NORMAL_95 * np.sqrt(np.mean(error[rows] ** 2) / max(power / rows.size, 1e-30)), 0.05))
         state: PulseState = "good"
         if blamed.get(cylinder, 0.0) >= numbers.PULSE_BLAMED.value:
-            state = "dead" if relative + u95 < numbers.SEAL_DEAD_BELOW.value else "weak"
+            state = "dead" if relative + u95 < numbers.COMPRESSION_DEAD_BELOW.value else "weak"
         elif cylinder in doubted:
             state = "unknown"
         found.append(PulseCylinder(cylinder, relative, u95, state))

@@ -15,7 +15,7 @@ from phasko.core.documents.analysis import NextTest
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable
 from phasko.core.evidence.indications import Disturbance
-from phasko.core.looks import Observation, question, second_kind_log_odds, told_answer
+from phasko.core.looks import Look, question, second_kind_log_odds, told_answer
 
 __all__ = ["Gate", "decide_gate", "teardown_probability"]
 
@@ -36,7 +36,7 @@ def decide_gate(
     weighed: Sequence[Weighed],
     observed: Sequence[Observable],
     test: NextTest | None,
-    looks: Sequence[Observation] = (),
+    looks: Sequence[Look] = (),
     disturbed: Sequence[Disturbance] = (),
 ) -> Gate:
     """``go`` only when nothing is missing; ``no`` when little speaks for a fault behind the covers."""
@@ -67,7 +67,7 @@ def _before(profile: EngineProfile, weighed: Sequence[Weighed]) -> float:
     return sum(w.explanation.prior(profile) for w in weighed if w.explanation.needs_covers_off) / every
 
 
-def _weak_cylinder_gate(leader: Weighed, looks: Sequence[Observation], disturbed: Sequence[Disturbance]) -> Gate:
+def _weak_cylinder_gate(leader: Weighed, looks: Sequence[Look], disturbed: Sequence[Disturbance]) -> Gate:
     """A dead cylinder opens the engine only when two of compression, gauge or leak-down and a look at it agree."""
     cylinders = leader.best.branch.place.cylinders
     cranked = any(d.fault == "weak_cylinder" and set(d.cylinders) == set(cylinders) for d in disturbed)
@@ -96,7 +96,7 @@ _SEAL_LOST = ("low", "leaks")
 
 
 def _missing(
-    profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable], looks: Sequence[Observation]
+    profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable], looks: Sequence[Look]
 ) -> str | None:
     """The first condition that does not hold, in words."""
     leader = weighed[0]
@@ -122,7 +122,7 @@ def _missing(
     return None
 
 
-def _excluded_by_look(other: Weighed, leader: Weighed, looks: Sequence[Observation]) -> bool:
+def _excluded_by_look(other: Weighed, leader: Weighed, looks: Sequence[Look]) -> bool:
     first = (leader.explanation.fault, leader.best.branch)
     second = (other.explanation.fault, other.best.branch)
     return second_kind_log_odds(first, second, looks) >= math.log(numbers.GATE_ODDS.value)

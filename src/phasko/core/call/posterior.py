@@ -15,7 +15,7 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable, Prediction
 from phasko.core.evidence.indications import Disturbance, log_chance
 from phasko.core.explanations import EXPLANATIONS, FAULTS_IN_TIME, Branch, EngineState, Explanation
-from phasko.core.looks import Observation, log_chance_of_looks, looks_speak_for
+from phasko.core.looks import Look, log_chance_of_looks, looks_speak_for
 
 __all__ = ["Judged", "Weighed", "judge", "kind_log_evidence"]
 
@@ -53,7 +53,7 @@ def judge(
     profile: EngineProfile,
     observed: Sequence[Observable],
     disturbed: Sequence[Disturbance] = (),
-    looks: Sequence[Observation] = (),
+    looks: Sequence[Look] = (),
     shown: frozenset[FaultName] = frozenset(),
 ) -> tuple[Weighed, ...]:
     """Probabilities of all explanations, most probable first; they sum to 1. Where something is ``disturbed``, or a

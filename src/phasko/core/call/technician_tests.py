@@ -22,7 +22,7 @@ _SEEN_DEG = 4.0
 class TechnicianTest:
     """One test a technician can do: what it costs, whether the engine is cranked, what it would show,
     and whether it feels valves or pistons (or sees their marks) instead of reading the signals once more.
-    ``answered_by``: the observation under which its answer is noted; once it is there, the test is done."""
+    ``answered_by``: the look under which its answer is noted; once it is there, the test is done."""
 
     test: str
     title: str

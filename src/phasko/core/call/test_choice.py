@@ -10,7 +10,7 @@ from phasko.core.call.posterior import Weighed
 from phasko.core.call.technician_tests import CONFIRMED_BY, TESTS, TechnicianTest
 from phasko.core.documents.analysis import NextTest
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.looks import Observation
+from phasko.core.looks import Look
 
 __all__ = ["expected_bits", "next_test"]
 
@@ -57,7 +57,7 @@ def next_test(
     weighed: Sequence[Weighed],
     known: Sequence[object],
     may_crank: bool,
-    looks: Sequence[Observation] = (),
+    looks: Sequence[Look] = (),
 ) -> NextTest | None:
     """The best test per minute among those that the engine has and the cautions allow; ``None`` if none is due, or
     nothing is ``known`` yet. What the ``looks`` answer is done.

@@ -15,7 +15,7 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, Observable
 from phasko.core.evidence.indications import Disturbance, could_show, disturbances, explains
 from phasko.core.explanations import FAULTS_IN_TIME, SENSOR_FAULTS, Place
-from phasko.core.looks import Observation, look_reasons
+from phasko.core.looks import Look, look_reasons
 
 __all__ = ["call"]
 
@@ -23,7 +23,7 @@ __all__ = ["call"]
 def call(
     captures: Sequence[CaptureMeasurement],
     profile: EngineProfile,
-    looks: Sequence[Observation] = (),
+    looks: Sequence[Look] = (),
     roads: Sequence[RoadTestResult] = (),
 ) -> Verdict:
     """Joins everything measured, seen and driven in one job into one call."""
@@ -66,7 +66,7 @@ def _with_others(
     weighed: Weighed,
     why: tuple[list[str], list[str]],
     disturbed: Sequence[Disturbance],
-    looks: Sequence[Observation],
+    looks: Sequence[Look],
 ) -> tuple[list[str], list[str]]:
     """The reasons, with what else this explanation accounts for first, and what was seen and heard."""
     fault, branch = weighed.explanation.fault, weighed.best.branch

@@ -14,9 +14,9 @@ from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.problems import cam_problems, signal_problems, speed_problems, state_problems, vote_problems
 from phasko.core.compression import (
     Compression,
+    compression_problems,
     compression_without_crank,
     measure_compression,
-    seal_problems,
     unread_sources,
 )
 from phasko.core.crank.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
@@ -102,7 +102,7 @@ def _without_crank(signals: Signals, problems: tuple[Problem, ...]) -> CaptureMe
         profile,
         (
             *problems,
-            *seal_problems(compression, profile),
+            *compression_problems(compression, profile),
             *unread_sources(recording, compression, None),
             *breathing.problems,
         ),
@@ -136,7 +136,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
             *readings.problems,
             *cam_problems(cams, engine, clock),
             *ignition_problems(firings),
-            *seal_problems(compression, engine),
+            *compression_problems(compression, engine),
             *unread_sources(recording, compression, read.modulo_deg),
             *breathing.problems,
             *signal_problems(events, engine),

@@ -6,14 +6,14 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from phasko.core.compression.changes import SealChange, seal_changes
+from phasko.core.compression.changes import CompressionChange, compression_changes
 from phasko.core.compression.relative import Compression
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.capture import Role
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.signals.recording import Recording
 
-__all__ = ["blind_spots", "count_words", "dead_bank", "seal_problems", "unread_sources"]
+__all__ = ["blind_spots", "compression_problems", "count_words", "dead_bank", "unread_sources"]
 
 
 def blind_spots(compression: Compression, engine: EngineProfile) -> list[str]:
@@ -36,7 +36,7 @@ def blind_spots(compression: Compression, engine: EngineProfile) -> list[str]:
     return found
 
 
-def seal_problems(compression: Compression | None, engine: EngineProfile) -> list[Problem]:
+def compression_problems(compression: Compression | None, engine: EngineProfile) -> list[Problem]:
     """What is said about the sources beside the figures."""
     if compression is None:
         return []
@@ -59,7 +59,8 @@ def seal_problems(compression: Compression | None, engine: EngineProfile) -> lis
         text = "Cylinders are counted but not named: no signal tells the two turns of a cycle apart."
         found.append(Problem(code="compression_unnamed", text=text))
     found += [
-        Problem(code=f"compression_{change.kind}", text=_change_words(change)) for change in seal_changes(compression)
+        Problem(code=f"compression_{change.kind}", text=_change_words(change))
+        for change in compression_changes(compression)
     ]
     words = count_words(compression, engine)
     if words is not None:
@@ -91,7 +92,7 @@ _SOURCE_WORDS = {
 }
 
 
-def _change_words(change: SealChange) -> str:
+def _change_words(change: CompressionChange) -> str:
     before, after = f"{100 * change.before:.0f} %", f"{100 * change.after:.0f} %"
     at = ", ".join(f"{t:.1f} s" for t in change.times_s[:4])
     if change.kind == "changed":

@@ -9,16 +9,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from phasko.core import numbers
-from phasko.core.compression.relative import Compression, OverallSeal, SourceSeal
+from phasko.core.compression.relative import Compression, OverallCompression, SourceCompression
 from phasko.core.documents.analysis import Problem
 from phasko.core.signals.recording import Recording
 from phasko.core.uncertainty import NORMAL_95, t_factor
 
-__all__ = ["SealSize", "overall_problems", "overall_size", "seal_size"]
+__all__ = ["CompressionSize", "compression_size", "overall_problems", "overall_size"]
 
 
 @dataclass(frozen=True, slots=True)
-class SealSize:
+class CompressionSize:
     """What the healthy cylinders of one capture swing the crank by, and the state it was taken in.
 
     By the crank's own speed: gas torque over the crank's inertia, in rad2/s2 per radian, which neither battery nor
@@ -34,7 +34,7 @@ class SealSize:
     temperature: str
 
 
-def seal_size(compression: Compression, recording: Recording) -> SealSize | None:
+def compression_size(compression: Compression, recording: Recording) -> CompressionSize | None:
     """The size by the crank's speed, else by the starter's current; ``None`` with neither."""
     found = _source(compression, "crank_speed") or _source(compression, "starter_current")
     if found is None:
@@ -43,16 +43,16 @@ def seal_size(compression: Compression, recording: Recording) -> SealSize | None
     per = 1.0 if found.source == "crank_speed" else speed
     described = recording.description
     share = float(np.mean(found.separation.errors)) / found.usual / math.sqrt(found.relative.size)
-    return SealSize(
+    return CompressionSize(
         found.source, found.usual * per, share, speed * 30.0 / math.pi, described.throttle, described.temperature
     )
 
 
-def _source(compression: Compression, name: str) -> SourceSeal | None:
+def _source(compression: Compression, name: str) -> SourceCompression | None:
     return next((s for s in compression.sources if s.source == name), None)
 
 
-def overall_size(own: SealSize, references: Sequence[SealSize]) -> OverallSeal | None:
+def overall_size(own: CompressionSize, references: Sequence[CompressionSize]) -> OverallCompression | None:
     """All cylinders' pressure over that of the ``references``; only those by the same source, in the same throttle
     where there are any. ``None`` without any.
 
@@ -80,15 +80,15 @@ def overall_size(own: SealSize, references: Sequence[SealSize]) -> OverallSeal |
         numbers.OVERALL_SPEED_SHARE.value * abs(own.rpm / rpm - 1.0),
         0.0 if own.source == "crank_speed" else numbers.OVERALL_STARTER_U95.value,
     ]
-    return OverallSeal(relative, relative * math.hypot(*parts), count, own.source)
+    return OverallCompression(relative, relative * math.hypot(*parts), count, own.source)
 
 
-def _throttle(own: SealSize, references: Sequence[SealSize]) -> float:
+def _throttle(own: CompressionSize, references: Sequence[CompressionSize]) -> float:
     known = own.throttle != "unknown" and all(r.throttle != "unknown" for r in references)
     return numbers.OVERALL_THROTTLE_U95.value if known else numbers.OVERALL_THROTTLE_UNKNOWN_U95.value
 
 
-def overall_problems(overall: OverallSeal) -> list[Problem]:
+def overall_problems(overall: OverallCompression) -> list[Problem]:
     """Said where all press less, or more, than known good engines of the kind."""
     size = f"{100 * overall.relative:.0f} ± {100 * overall.u95:.0f} %"
     if overall.relative + overall.u95 < 1.0:

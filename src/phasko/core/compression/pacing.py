@@ -102,7 +102,7 @@ def _steady(channel: Channel, recording: Recording) -> tuple[Floats, Floats] | N
     span = turning_span_s(coarse, step_s)
     if span is None:
         return None
-    first = round((span[0] + numbers.SEAL_INRUSH_S.value) / step_s)
+    first = round((span[0] + numbers.COMPRESSION_INRUSH_S.value) / step_s)
     values = coarse[first : round((span[1] - 0.1) / step_s)]
     if values.size * step_s < 1.2:
         return None

@@ -23,37 +23,37 @@ from phasko.core.uncertainty import combine_u95
 
 __all__ = [
     "Compression",
-    "CylinderSeal",
-    "OverallSeal",
-    "SealSource",
-    "SealState",
-    "SourceSeal",
+    "CompressionSource",
+    "CompressionState",
+    "CylinderCompression",
+    "OverallCompression",
+    "SourceCompression",
     "best_explained",
     "joined",
     "measure_compression",
     "starter_sources",
 ]
 
-SealSource = Literal["starter_current", "battery_voltage", "crank_speed"]
-SealState = Literal["good", "weak", "dead", "unknown"]
+CompressionSource = Literal["starter_current", "battery_voltage", "crank_speed"]
+CompressionState = Literal["good", "weak", "dead", "unknown"]
 
 
 @dataclass(frozen=True, slots=True)
-class CylinderSeal:
+class CylinderCompression:
     """Peak pressure of a cylinder over the median of the healthy ones, its 95 % half width, and what that means."""
 
     cylinder: int
     relative: float | None
     u95: float | None
-    state: SealState
+    state: CompressionState
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class SourceSeal:
+class SourceCompression:
     """What one source alone says, from these ``cycles``; ``signal`` is its mean settled cycle, ``events`` the cylinders
     seen to press, ``usual`` the swing of its healthy ones in the signal's own measure."""
 
-    source: SealSource
+    source: CompressionSource
     channel: str
     separation: Separation
     relative: Floats
@@ -66,7 +66,7 @@ class SourceSeal:
 
 
 @dataclass(frozen=True, slots=True)
-class OverallSeal:
+class OverallCompression:
     """All cylinders together over ``references`` known good captures, with its 95 % half width, by one source."""
 
     relative: float
@@ -83,15 +83,15 @@ class Compression:
     ``events_per_cycle`` is ``None`` where not even the length of a cycle is known. ``disagree``: sources that differ by
     more than they may."""
 
-    source: SealSource
+    source: CompressionSource
     events_per_cycle: int | None
     expected_events: int
     identified_by: str | None
-    cylinders: tuple[CylinderSeal, ...]
-    sources: tuple[SourceSeal, ...]
+    cylinders: tuple[CylinderCompression, ...]
+    sources: tuple[SourceCompression, ...]
     cycles: CrankingCycles
     disagree: bool
-    overall: OverallSeal | None = None
+    overall: OverallCompression | None = None
 
     @property
     def dead(self) -> tuple[int, ...]:
@@ -120,7 +120,10 @@ def measure_compression(
     if identified_by is None:
         other = _sources(recording, settled.turned(STEPS // 2), engine)
         first, second = best_explained(sources), best_explained(other)
-        if max(first, second) > numbers.SEAL_TURN_LEAST.value and abs(first - second) > numbers.SEAL_TURN_TOLD.value:
+        if (
+            max(first, second) > numbers.COMPRESSION_TURN_LEAST.value
+            and abs(first - second) > numbers.COMPRESSION_TURN_TOLD.value
+        ):
             identified_by = "firing"
             if second > first:
                 sources, settled = other, settled.turned(STEPS // 2)
@@ -128,21 +131,21 @@ def measure_compression(
 
 
 def joined(
-    sources: Sequence[SourceSeal], settled: CrankingCycles, engine: EngineProfile, identified_by: str | None
+    sources: Sequence[SourceCompression], settled: CrankingCycles, engine: EngineProfile, identified_by: str | None
 ) -> Compression | None:
     """The joint answer of sources that were read from the same cycles; ``None`` without any."""
     if not sources:
         return None
     relative, u95, disagree = _together(sources, engine)
     cylinders = tuple(
-        CylinderSeal(c, None, None, "unknown")
+        CylinderCompression(c, None, None, "unknown")
         if identified_by is None
-        else CylinderSeal(c, float(r), float(u), _state(float(r), float(u)))
+        else CylinderCompression(c, float(r), float(u), _state(float(r), float(u)))
         for c, r, u in zip(sorted(engine.firing_tdc_deg), relative, u95, strict=True)
     )
     return Compression(
         source=sources[0].source,
-        events_per_cycle=int(np.count_nonzero(relative >= numbers.SEAL_DEAD_BELOW.value)),
+        events_per_cycle=int(np.count_nonzero(relative >= numbers.COMPRESSION_DEAD_BELOW.value)),
         expected_events=engine.cylinders,
         identified_by=identified_by,
         cylinders=cylinders,
@@ -152,7 +155,7 @@ def joined(
     )
 
 
-def _sources(recording: Recording, settled: CrankingCycles, engine: EngineProfile) -> list[SourceSeal]:
+def _sources(recording: Recording, settled: CrankingCycles, engine: EngineProfile) -> list[SourceCompression]:
     """Every source that carries humps, the starter's first."""
     found = starter_sources(recording, settled, engine)
     if _fine_enough(engine):
@@ -169,19 +172,19 @@ def _sources(recording: Recording, settled: CrankingCycles, engine: EngineProfil
     return found
 
 
-def starter_sources(recording: Recording, settled: CrankingCycles, engine: EngineProfile) -> list[SourceSeal]:
+def starter_sources(recording: Recording, settled: CrankingCycles, engine: EngineProfile) -> list[SourceCompression]:
     """What the starter's current and the battery's voltage show of the cylinders in these cycles."""
     found = [_source(name, channel, recording, settled, engine) for name, channel in _channels(recording)]
     return [s for s in found if s is not None]
 
 
-def best_explained(sources: Sequence[SourceSeal]) -> float:
+def best_explained(sources: Sequence[SourceCompression]) -> float:
     """How well the best source is explained; an uneven or odd firing order fits in one of the two turns only."""
     return max((s.separation.explained for s in sources), default=0.0)
 
 
-def _channels(recording: Recording) -> list[tuple[SealSource, Channel]]:
-    found: list[tuple[SealSource, Channel]] = []
+def _channels(recording: Recording) -> list[tuple[CompressionSource, Channel]]:
+    found: list[tuple[CompressionSource, Channel]] = []
     found += [("starter_current", channel) for channel in recording.with_role("starter_current")]
     found += [("battery_voltage", channel) for channel in recording.with_role("battery_voltage")]
     return found
@@ -189,15 +192,15 @@ def _channels(recording: Recording) -> list[tuple[SealSource, Channel]]:
 
 def _fine_enough(engine: EngineProfile) -> bool:
     """Whether the wheel has the teeth to see every hump from all sides."""
-    return len(engine.crank.known_wheel.angles_deg) * 2 >= numbers.SEAL_TEETH_PER_HUMP.value * engine.cylinders
+    return len(engine.crank.known_wheel.angles_deg) * 2 >= numbers.COMPRESSION_TEETH_PER_HUMP.value * engine.cylinders
 
 
 def _source(
-    name: SealSource, channel: Channel, recording: Recording, settled: CrankingCycles, engine: EngineProfile
-) -> SourceSeal | None:
+    name: CompressionSource, channel: Channel, recording: Recording, settled: CrankingCycles, engine: EngineProfile
+) -> SourceCompression | None:
     signal = settled.signal(channel.samples, recording.start_s, recording.interval_s)
     whole = np.asarray(np.isfinite(signal).all(axis=1), dtype=np.bool_)
-    if np.count_nonzero(whole) < numbers.SEAL_CYCLES_LEAST.value:
+    if np.count_nonzero(whole) < numbers.COMPRESSION_CYCLES_LEAST.value:
         return None
     coupling: Coupling = "ac" if channel.description.coupling == "ac" else "dc"
     return _read(
@@ -212,24 +215,24 @@ def _source(
 
 
 def _read(
-    name: SealSource,
+    name: CompressionSource,
     channel: str,
     signal: Floats,
     coupling: Coupling,
     settled: CrankingCycles,
     engine: EngineProfile,
     unit: str,
-) -> SourceSeal | None:
+) -> SourceCompression | None:
     parted = separate(signal, settled.speed_rad_s, coupling, engine)
-    if parted is None or parted.explained < numbers.SEAL_EXPLAINED_LEAST.value:
+    if parted is None or parted.explained < numbers.COMPRESSION_EXPLAINED_LEAST.value:
         return None
     usual = _healthy_median(parted.pressures)
     if usual <= 0:
         return None
     relative = parted.pressures / usual
     u95 = np.hypot(_u95(relative, parted.errors / usual, parted.dof, name, engine), settled.pace_u95)
-    events = int(np.count_nonzero(relative >= numbers.SEAL_DEAD_BELOW.value))
-    return SourceSeal(
+    events = int(np.count_nonzero(relative >= numbers.COMPRESSION_DEAD_BELOW.value))
+    return SourceCompression(
         source=name,
         channel=channel,
         separation=parted,
@@ -249,28 +252,28 @@ def _healthy_median(pressures: Floats) -> float:
     return float(np.median(pressures[pressures > 0.5 * second])) if second > 0 else 0.0
 
 
-def _u95(relative: Floats, errors: Floats, dof: int, name: SealSource, engine: EngineProfile) -> Floats:
+def _u95(relative: Floats, errors: Floats, dof: int, name: CompressionSource, engine: EngineProfile) -> Floats:
     """Scatter over cycles, and what the model of a hump may be off by: more with more neighbours, more for a cylinder
     that differs (leak and low compression bend the hump differently) and for the one that fires after it."""
-    table = numbers.SEAL_SPEED_U95 if name == "crank_speed" else numbers.SEAL_STARTER_U95
+    table = numbers.COMPRESSION_SPEED_U95 if name == "crank_speed" else numbers.COMPRESSION_STARTER_U95
     size = (engine.cylinders > 4) + (engine.cylinders > 6)
     base = table[size].value
     if name != "crank_speed" and not engine.fires_evenly:
-        base = float(np.hypot(base, numbers.SEAL_UNEVEN_U95.value))
+        base = float(np.hypot(base, numbers.COMPRESSION_UNEVEN_U95.value))
     lack = np.clip(1.0 - relative, 0.0, 1.0)
     order = sorted(engine.firing_tdc_deg)
     before = {c: engine.firing_order[i - 1] for i, c in enumerate(engine.firing_order)}
     lack_before = np.array([lack[order.index(before[c])] for c in order])
-    bent = numbers.SEAL_BENT_U95.value * 4.0 * lack * (1.0 - lack)
-    beside = numbers.SEAL_BESIDE_U95[size].value * lack_before * (0.0 if name == "crank_speed" else 1.0)
+    bent = numbers.COMPRESSION_BENT_U95.value * 4.0 * lack * (1.0 - lack)
+    beside = numbers.COMPRESSION_BESIDE_U95[size].value * lack_before * (0.0 if name == "crank_speed" else 1.0)
     # No cylinder presses much more than the healthy ones, or less than nothing: what is seen beyond that is error.
-    beyond = np.maximum(relative - numbers.SEAL_MOST.value, 0.0) + np.maximum(-relative, 0.0)
+    beyond = np.maximum(relative - numbers.COMPRESSION_MOST.value, 0.0) + np.maximum(-relative, 0.0)
     model = np.sqrt(base**2 + bent**2 + beside**2 + beyond**2)
     scatter = np.array([combine_u95([(float(e), float(dof))]) for e in errors])
     return np.asarray(np.hypot(model, scatter))
 
 
-def _together(sources: Sequence[SourceSeal], engine: EngineProfile) -> tuple[Floats, Floats, bool]:
+def _together(sources: Sequence[SourceCompression], engine: EngineProfile) -> tuple[Floats, Floats, bool]:
     """(relative, u95, whether sources disagree): the best of the starter's sources and the crank's speed, weighed by
     their half widths. The joint half width is not below the better one's: both rest on the same shape of a hump. Where
     sources disagree the one counts that claims less of what cannot be (less than nothing, much more than the healthy),
@@ -289,19 +292,19 @@ def _together(sources: Sequence[SourceSeal], engine: EngineProfile) -> tuple[Flo
     return mean, np.maximum(widths.min(axis=0), 0.5 * apart), disagree
 
 
-def _beyond_possible(source: SourceSeal) -> float:
+def _beyond_possible(source: SourceCompression) -> float:
     """How far a source's figures leave what cylinders can do; tenths do not count."""
-    beyond = np.maximum(source.relative - numbers.SEAL_MOST.value, 0.0) + np.maximum(-source.relative, 0.0)
+    beyond = np.maximum(source.relative - numbers.COMPRESSION_MOST.value, 0.0) + np.maximum(-source.relative, 0.0)
     return round(float(beyond.sum()), 1)
 
 
-def _speed_of(sources: Sequence[SourceSeal]) -> list[SourceSeal]:
+def _speed_of(sources: Sequence[SourceCompression]) -> list[SourceCompression]:
     return [s for s in sources if s.source == "crank_speed"]
 
 
-def _state(relative: float, u95: float) -> SealState:
-    if u95 > numbers.SEAL_UNKNOWN_U95.value:
+def _state(relative: float, u95: float) -> CompressionState:
+    if u95 > numbers.COMPRESSION_UNKNOWN_U95.value:
         return "unknown"
-    if relative < numbers.SEAL_DEAD_BELOW.value:
+    if relative < numbers.COMPRESSION_DEAD_BELOW.value:
         return "dead"
-    return "weak" if relative < numbers.SEAL_WEAK_BELOW.value else "good"
+    return "weak" if relative < numbers.COMPRESSION_WEAK_BELOW.value else "good"

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from phasko.core.compression.blind_spots import blind_spots
 from phasko.core.compression.changes import spreads
-from phasko.core.compression.relative import Compression, OverallSeal, SourceSeal
+from phasko.core.compression.relative import Compression, OverallCompression, SourceCompression
 from phasko.core.documents.analysis import (
     CompressionResult,
     CompressionSourceResult,
     CylinderRelative,
-    OverallSealResult,
+    OverallCompressionResult,
 )
 from phasko.core.documents.engine import EngineProfile
 
@@ -51,16 +51,16 @@ def relatives(compression: Compression) -> list[CylinderRelative]:
     return found
 
 
-def overall_result(overall: OverallSeal | None) -> OverallSealResult | None:
+def overall_result(overall: OverallCompression | None) -> OverallCompressionResult | None:
     """All cylinders together as an entry."""
     if overall is None:
         return None
-    return OverallSealResult(
+    return OverallCompressionResult(
         relative=overall.relative, u95=overall.u95, references=overall.references, source=overall.source
     )
 
 
-def _source(source: SourceSeal, named: bool) -> CompressionSourceResult:
+def _source(source: SourceCompression, named: bool) -> CompressionSourceResult:
     return CompressionSourceResult(
         source=source.source,
         channel=source.channel or None,

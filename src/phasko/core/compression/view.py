@@ -14,19 +14,19 @@ from phasko.core.compression.relative import Compression
 from phasko.core.compression.result import overall_result, relatives
 from phasko.core.cycle.angle_grid import STEPS
 from phasko.core.cycle.cycles import cycle_origin_deg
-from phasko.core.documents.analysis import CylinderRelative, Finding, OverallSealResult
+from phasko.core.documents.analysis import CylinderRelative, Finding, OverallCompressionResult
 from phasko.core.documents.capture import CaptureDescription
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import CoilFiring
 
-__all__ = ["SealView", "seal_finding", "seal_view"]
+__all__ = ["CompressionView", "compression_finding", "compression_view"]
 
 
 class ViewPart(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
-class SealCurve(ViewPart):
+class CompressionCurve(ViewPart):
     """Mean settled cycle of one source, a value per step from ``from_deg`` on; ``explained`` as in the result."""
 
     source: Literal["starter_current", "battery_voltage", "crank_speed"]
@@ -37,7 +37,7 @@ class SealCurve(ViewPart):
     values: list[float]
 
 
-class SealTdc(ViewPart):
+class CompressionTdc(ViewPart):
     """A cylinder's compression TDC on the unrolled cycle, and where it stands on the engine."""
 
     cylinder: int
@@ -45,13 +45,13 @@ class SealTdc(ViewPart):
     bank: int
 
 
-class SealBar(CylinderRelative):
+class CompressionBar(CylinderRelative):
     """One cylinder, and what each source alone says, in the order of the curves."""
 
     by_source: list[float]
 
 
-class SealSpark(ViewPart):
+class CompressionSpark(ViewPart):
     """One coil's spark on the unrolled cycle (``deg``), and in words."""
 
     cylinder: int
@@ -62,7 +62,7 @@ class SealSpark(ViewPart):
     words: str
 
 
-class SealCycle(ViewPart):
+class CompressionCycle(ViewPart):
     """A cycle from which sealing was judged."""
 
     from_s: float
@@ -70,7 +70,7 @@ class SealCycle(ViewPart):
     rpm: float
 
 
-class SealView(ViewPart):
+class CompressionView(ViewPart):
     """``bars`` and ``tdcs`` are in firing order; ``named``: whether cylinders have names at all."""
 
     finding: Finding
@@ -80,10 +80,10 @@ class SealView(ViewPart):
     identified_by: str | None
     from_deg: float
     step_deg: float
-    curves: list[SealCurve]
-    tdcs: list[SealTdc]
-    bars: list[SealBar]
-    sparks: list[SealSpark]
+    curves: list[CompressionCurve]
+    tdcs: list[CompressionTdc]
+    bars: list[CompressionBar]
+    sparks: list[CompressionSpark]
     weak_below: float
     dead_below: float
     cycles_used: int
@@ -93,25 +93,25 @@ class SealView(ViewPart):
     disagree: bool
     blind_spots: list[str]
     chosen: bool
-    cycles: list[SealCycle]
-    overall: OverallSealResult | None
+    cycles: list[CompressionCycle]
+    overall: OverallCompressionResult | None
     taken_out: int | None
 
 
-def seal_view(
+def compression_view(
     compression: Compression,
     engine: EngineProfile,
     firings: Sequence[CoilFiring] = (),
     described: CaptureDescription | None = None,
-) -> SealView:
+) -> CompressionView:
     """The view of a measured compression, with the sparks of the same capture and what is said about it."""
     order = sorted(engine.firing_tdc_deg)
     origin = cycle_origin_deg(engine.cylinders)
     bank_of = {c: bank.bank for bank in engine.banks for c in bank.cylinders}
     seals = {c.cylinder: c for c in relatives(compression)}
     named = compression.identified_by is not None
-    return SealView(
-        finding=seal_finding(compression, engine),
+    return CompressionView(
+        finding=compression_finding(compression, engine),
         count=compression.events_per_cycle,
         expected=compression.expected_events,
         named=named,
@@ -119,7 +119,7 @@ def seal_view(
         from_deg=origin,
         step_deg=720.0 / STEPS,
         curves=[
-            SealCurve(
+            CompressionCurve(
                 source=s.source,
                 channel=s.channel,
                 unit=s.unit,
@@ -130,19 +130,19 @@ def seal_view(
             for s in compression.sources
         ],
         tdcs=[
-            SealTdc(cylinder=c, deg=(deg - origin) % 720.0 + origin, bank=bank_of.get(c, 1))
+            CompressionTdc(cylinder=c, deg=(deg - origin) % 720.0 + origin, bank=bank_of.get(c, 1))
             for c, deg in engine.firing_tdc_deg.items()
         ],
         bars=[
-            SealBar(
+            CompressionBar(
                 **seals[c].model_dump(),
                 by_source=[float(s.relative[order.index(c)]) for s in compression.sources] if named else [],
             )
             for c in engine.firing_order
         ],
         sparks=_sparks(firings, engine, origin) if named else [],
-        weak_below=numbers.SEAL_WEAK_BELOW.value,
-        dead_below=numbers.SEAL_DEAD_BELOW.value,
+        weak_below=numbers.COMPRESSION_WEAK_BELOW.value,
+        dead_below=numbers.COMPRESSION_DEAD_BELOW.value,
         cycles_used=len(compression.cycles.cycles),
         cycles_left_out=compression.cycles.left_out,
         settled_from_s=compression.cycles.cycles[0].from_s,
@@ -150,7 +150,7 @@ def seal_view(
         disagree=compression.disagree,
         blind_spots=blind_spots(compression, engine),
         chosen=described is not None and (described.seal_from_s is not None or described.seal_to_s is not None),
-        cycles=[SealCycle(from_s=c.from_s, to_s=c.to_s, rpm=c.mean_rpm) for c in compression.cycles.cycles],
+        cycles=[CompressionCycle(from_s=c.from_s, to_s=c.to_s, rpm=c.mean_rpm) for c in compression.cycles.cycles],
         overall=overall_result(compression.overall),
         taken_out=None if described is None else described.taken_out,
     )
@@ -159,7 +159,7 @@ def seal_view(
 _SPARK_STATES = {"in": "in the profile's window", "early": "early", "late": "late"}
 
 
-def _sparks(firings: Sequence[CoilFiring], engine: EngineProfile, origin_deg: float) -> list[SealSpark]:
+def _sparks(firings: Sequence[CoilFiring], engine: EngineProfile, origin_deg: float) -> list[CompressionSpark]:
     found = []
     for firing in firings:
         cylinder = firing.cylinder or firing.nearest
@@ -170,7 +170,7 @@ def _sparks(firings: Sequence[CoilFiring], engine: EngineProfile, origin_deg: fl
         state = _SPARK_STATES.get(firing.state, "no window in the profile")
         size = f"{abs(firing.spark_deg):.1f}° {side} TDC ± {firing.spark_u95_deg:.1f}°"
         found.append(
-            SealSpark(
+            CompressionSpark(
                 cylinder=cylinder,
                 deg=(at - origin_deg) % 720.0 + origin_deg,
                 spark_deg=firing.spark_deg,
@@ -190,12 +190,12 @@ _BY = {
 }
 
 
-def seal_finding(compression: Compression, engine: EngineProfile) -> Finding:
+def compression_finding(compression: Compression, engine: EngineProfile) -> Finding:
     """The measurement in a plain sentence; what it means for the seal is left to the call."""
     used = len(compression.cycles.cycles)
     detail = f"Mean of {used} settled cycles, {compression.cycles.left_out} left out"
     if compression.events_per_cycle is None:
-        fewer = int(np.count_nonzero(compression.sources[0].relative < numbers.SEAL_WEAK_BELOW.value))
+        fewer = int(np.count_nonzero(compression.sources[0].relative < numbers.COMPRESSION_WEAK_BELOW.value))
         rhythm = f"{fewer} of every {compression.expected_events} humps are low" if fewer else "An even rhythm"
         text = f"{rhythm}, but nothing to count against: how many cylinders press is not known"
         return Finding(text=text, emphasis=None, detail=f"{detail}. {count_words(compression, engine)}")

@@ -11,7 +11,7 @@ from scipy.interpolate import PchipInterpolator
 from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.compression.pacing import COARSE_SWINGS, SWINGS, hump_knots, swings
-from phasko.core.compression.relative import Compression, SourceSeal, best_explained, joined, starter_sources
+from phasko.core.compression.relative import Compression, SourceCompression, best_explained, joined, starter_sources
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, chosen_span, settled_cycles
 from phasko.core.cycle.cycles import Cycle, cycle_origin_deg
 from phasko.core.cylinder import peak_times_s
@@ -60,7 +60,7 @@ def _by_coil(recording: Recording, engine: EngineProfile) -> Compression | None:
     lead = numbers.SPARK_USUAL_DEG.value
     for channel in recording.with_role("coil"):
         times = _steady(spark_times_s(channel, recording))
-        if times.size < numbers.SEAL_CYCLES_LEAST.value + 1:
+        if times.size < numbers.COMPRESSION_CYCLES_LEAST.value + 1:
             continue
         tdc = engine.firing_tdc_deg.get(channel.description.cylinder or 0)
         count = np.arange(times.size, dtype=np.float64)
@@ -68,12 +68,12 @@ def _by_coil(recording: Recording, engine: EngineProfile) -> Compression | None:
         once = _judged(recording, engine, (times, 720.0 * count + (tdc or 0.0) + lead), named_by)
         twice = _judged(recording, engine, (times, 360.0 * count + lead), None)
         first, second = (0.0 if f is None else best_explained(f.sources) for f in (once, twice))
-        if max(first, second) < numbers.SEAL_TURN_LEAST.value:
+        if max(first, second) < numbers.COMPRESSION_TURN_LEAST.value:
             continue
         wasted = engine.ignition is not None and engine.ignition.type == "wasted_spark"
-        if wasted and second > numbers.SEAL_TURN_LEAST.value:
+        if wasted and second > numbers.COMPRESSION_TURN_LEAST.value:
             return twice
-        if abs(first - second) > numbers.SEAL_TURN_TOLD.value:
+        if abs(first - second) > numbers.COMPRESSION_TURN_TOLD.value:
             return once if first > second else twice
     return None
 
@@ -81,7 +81,7 @@ def _by_coil(recording: Recording, engine: EngineProfile) -> Compression | None:
 def _by_humps(recording: Recording, engine: EngineProfile) -> Compression | None:
     """With nothing but humps: as if the strongest line of their rhythm were one of the first harmonics of a cycle. How
     many humps there really are per 720 degrees is then not known."""
-    best: tuple[float, CrankingCycles | None, list[SourceSeal]] = (0.0, None, [])
+    best: tuple[float, CrankingCycles | None, list[SourceCompression]] = (0.0, None, [])
     for knots in hump_knots(recording, engine.cylinders):
         every = [_cycles(recording, warped, engine) for warped in swings(recording, knots, COARSE_SWINGS)]
         found = max(
@@ -89,7 +89,7 @@ def _by_humps(recording: Recording, engine: EngineProfile) -> Compression | None
             key=lambda one: one[0],
             default=best,
         )
-        if found[0] > best[0] + numbers.SEAL_RHYTHM_TOLD.value:
+        if found[0] > best[0] + numbers.COMPRESSION_RHYTHM_TOLD.value:
             best = found
     if best[1] is None:
         return None
@@ -99,7 +99,7 @@ def _by_humps(recording: Recording, engine: EngineProfile) -> Compression | None
 
 def _placed(
     recording: Recording, cycles: CrankingCycles, engine: EngineProfile
-) -> tuple[float, CrankingCycles, list[SourceSeal]]:
+) -> tuple[float, CrankingCycles, list[SourceCompression]]:
     """(share explained, cycles, sources) with the humps at the place inside a firing interval that fits them best."""
     places = range(0, STEPS // engine.cylinders, _PLACE_STEPS)
     turned = [c for c in map(cycles.turned, places) if len(c.edges_s) > 1]
@@ -128,11 +128,11 @@ def _cycles(recording: Recording, knots: Knots, engine: EngineProfile) -> Cranki
         edges.append(moments)
     cranked = [c for c in cycles if c.mean_rpm < numbers.CRANKING_MAX_RPM.value]
     kept = settled_cycles(cranked, chosen_span(recording))
-    if len(kept) < numbers.SEAL_CYCLES_LEAST.value:
+    if len(kept) < numbers.COMPRESSION_CYCLES_LEAST.value:
         return None
     moments = np.array([edges[c.number - 1] for c in kept])
     speed = np.radians(720.0 / STEPS) / np.diff(moments, axis=1)
-    return CrankingCycles(tuple(kept), moments, speed, len(cranked) - len(kept), numbers.SEAL_PACED_U95.value)
+    return CrankingCycles(tuple(kept), moments, speed, len(cranked) - len(kept), numbers.COMPRESSION_PACED_U95.value)
 
 
 def _steady(times_s: Floats) -> Floats:
@@ -156,7 +156,7 @@ def _peaks(recording: Recording, engine: EngineProfile) -> Knots | None:
     for channel in recording.with_role("cylinder_pressure"):
         tdc = engine.firing_tdc_deg.get(channel.description.cylinder or 0)
         times = _steady(peak_times_s(channel, recording))
-        if tdc is not None and times.size > numbers.SEAL_CYCLES_LEAST.value:
+        if tdc is not None and times.size > numbers.COMPRESSION_CYCLES_LEAST.value:
             return times, 720.0 * np.arange(times.size, dtype=np.float64) + tdc
     return None
 
@@ -190,7 +190,9 @@ def _followed(train: EdgeTrain, cam: Cam) -> Knots | None:
         expected = ((places[(row + 1) % count] - places[row]) % 720.0 / 720.0)[: cycle.size]
         costs.append(float(np.mean(np.abs(shares - expected))))
     order = np.argsort(costs)
-    if costs[order[0]] > numbers.SEAL_PACE_FIT.value or (count > 1 and costs[order[1]] < 2.0 * costs[order[0]] + 0.01):
+    if costs[order[0]] > numbers.COMPRESSION_PACE_FIT.value or (
+        count > 1 and costs[order[1]] < 2.0 * costs[order[0]] + 0.01
+    ):
         return None
     number = int(order[0]) + np.arange(times.size)
     return times, places[number % count] + 720.0 * (number // count)

@@ -88,13 +88,13 @@ def chosen_span(recording: Recording) -> tuple[float, float] | None:
 
 def settled_cycles(cranked: Sequence[Cycle], span: tuple[float, float] | None) -> list[Cycle]:
     """Those from which sealing is judged: inside the chosen ``span``, or else of settled speed, within
-    ``SEAL_SETTLED_SHARE`` of their median, so that the starter's inrush lies before them."""
+    ``COMPRESSION_SETTLED_SHARE`` of their median, so that the starter's inrush lies before them."""
     if span is not None:
         return [c for c in cranked if c.from_s >= span[0] - 1e-6 and c.to_s <= span[1] + 1e-6]
     if not cranked:
         return []
     usual = float(np.median([c.mean_rpm for c in cranked]))
-    return [c for c in cranked if abs(c.mean_rpm / usual - 1.0) <= numbers.SEAL_SETTLED_SHARE.value]
+    return [c for c in cranked if abs(c.mean_rpm / usual - 1.0) <= numbers.COMPRESSION_SETTLED_SHARE.value]
 
 
 def cranking_cycles(
@@ -103,7 +103,7 @@ def cranking_cycles(
     segments: Sequence[Segment],
     span: tuple[float, float] | None = None,
 ) -> CrankingCycles | None:
-    """The ``settled_cycles`` of cranking on the crank's clock. ``None`` with fewer than ``SEAL_CYCLES_LEAST``."""
+    """The ``settled_cycles`` of cranking on the clock. ``None`` with fewer than ``COMPRESSION_CYCLES_LEAST``."""
     cranked = [c for c in cycles if any(s.kind == "cranking" and _inside(c, s) for s in segments)]
     settled = settled_cycles(cranked, span)
     edges, speeds, kept = [], [], []
@@ -116,7 +116,7 @@ def cranking_cycles(
         edges.append(moments)
         speeds.append(turn.piece.speed_rpm(0.5 * (moments[1:] + moments[:-1])) * np.pi / 30.0)
         kept.append(cycle)
-    if len(kept) < numbers.SEAL_CYCLES_LEAST.value:
+    if len(kept) < numbers.COMPRESSION_CYCLES_LEAST.value:
         return None
     return CrankingCycles(tuple(kept), np.array(edges), np.array(speeds), len(cranked) - len(kept))
 

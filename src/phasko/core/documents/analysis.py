@@ -19,7 +19,7 @@ from phasko.core.documents.compression_results import (
     CompressionResult,
     CompressionSourceResult,
     CylinderRelative,
-    OverallSealResult,
+    OverallCompressionResult,
 )
 from phasko.core.documents.engine import CamEdge
 from phasko.core.documents.result_part import Number, ResultPart
@@ -50,7 +50,7 @@ __all__ = [
     "ManifoldResult",
     "NextTest",
     "OffsetStepResult",
-    "OverallSealResult",
+    "OverallCompressionResult",
     "PhaserResult",
     "Problem",
     "Provenance",

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from phasko.core.documents.result_part import Number, ResultPart
 
-__all__ = ["CompressionResult", "CompressionSourceResult", "CylinderRelative", "OverallSealResult"]
+__all__ = ["CompressionResult", "CompressionSourceResult", "CylinderRelative", "OverallCompressionResult"]
 
 
 class CylinderRelative(ResultPart):
@@ -37,7 +37,7 @@ class CompressionSourceResult(ResultPart):
     u95: list[Number]
 
 
-class OverallSealResult(ResultPart):
+class OverallCompressionResult(ResultPart):
     """All cylinders together over known good captures of the kind."""
 
     relative: Number
@@ -60,4 +60,4 @@ class CompressionResult(ResultPart):
     settled_from_s: Number | None = None
     settled_to_s: Number | None = None
     blind_spots: list[str] = Field(default_factory=list)
-    overall: OverallSealResult | None = None
+    overall: OverallCompressionResult | None = None

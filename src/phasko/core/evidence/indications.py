@@ -111,7 +111,7 @@ def _unsealed(capture: CaptureMeasurement, profile: EngineProfile) -> list[Distu
         if c.state in ("weak", "dead")
         and c.relative is not None
         and c.u95 is not None
-        and c.relative + c.u95 < numbers.SEAL_SPEAKS_BELOW.value
+        and c.relative + c.u95 < numbers.COMPRESSION_SPEAKS_BELOW.value
     ]
     if not low or (taken_out and len(low) == 1):
         return []
@@ -279,7 +279,7 @@ def _explains_weakness(fault: FaultName, branch: Branch, one: Disturbance) -> bo
     if fault == "weak_cylinder":
         return own or (branch.place.title == SEVERAL and len(cylinders) > 1)
     late = min((branch.state.valves_deg.get(cam, 0.0) for cam in one.intake_cams), default=0.0)
-    least = 1.0 + compression_change(late) - numbers.SEAL_LATE_MARGIN.value
+    least = 1.0 + compression_change(late) - numbers.COMPRESSION_LATE_MARGIN.value
     if late > numbers.LOOK_SEEN_DEG.value and one.lowest >= least:
         return True
     moved = max((abs(deg) for deg in branch.state.valves_deg.values()), default=0.0)

@@ -1,6 +1,6 @@
 """What a technician sees, hears and reads without the scope, and how much each of it weighs."""
 
-from phasko.core.looks.look import Observation, check_observation
+from phasko.core.looks.look import Look, check_look
 from phasko.core.looks.questions import QUESTIONS, Answer, Question, question
 from phasko.core.looks.weight import (
     log_chance_of_looks,
@@ -15,9 +15,9 @@ from phasko.core.looks.weight import (
 __all__ = [
     "QUESTIONS",
     "Answer",
-    "Observation",
+    "Look",
     "Question",
-    "check_observation",
+    "check_look",
     "log_chance_of_looks",
     "look_reasons",
     "look_results",

@@ -10,10 +10,10 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.errors import DocumentError
 from phasko.core.looks.questions import question
 
-__all__ = ["Observation", "check_observation"]
+__all__ = ["Look", "check_look"]
 
 
-class Observation(BaseModel):
+class Look(BaseModel):
     """``answer`` is one of the question's; a reading (``value``, in the question's unit) belongs to a ``cylinder``."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -24,21 +24,21 @@ class Observation(BaseModel):
     note: Annotated[str, Field(max_length=500)] = ""
 
 
-def check_observation(observation: Observation, profile: EngineProfile) -> None:
+def check_look(look: Look, profile: EngineProfile) -> None:
     """Raises DocumentError, naming the place, for an answer, a cylinder or a reading that does not belong there."""
-    asked = question(observation.question)
+    asked = question(look.question)
     if asked is None:
-        raise DocumentError("is not among the things to look at", place=f"question {observation.question}")
+        raise DocumentError("is not among the things to look at", place=f"question {look.question}")
     where = asked.title
-    if asked.per_cylinder and observation.cylinder is None:
+    if asked.per_cylinder and look.cylinder is None:
         raise DocumentError("needs the cylinder it belongs to", place=where)
-    if observation.cylinder is not None and observation.cylinder not in profile.firing_tdc_deg:
-        raise DocumentError(f"this engine has no cylinder {observation.cylinder}", place=where)
+    if look.cylinder is not None and look.cylinder not in profile.firing_tdc_deg:
+        raise DocumentError(f"this engine has no cylinder {look.cylinder}", place=where)
     if asked.unit is not None:
-        if observation.value is None:
+        if look.value is None:
             raise DocumentError(f"needs a reading in {asked.unit}", place=where)
-        if asked.most is not None and observation.value > asked.most:
-            raise DocumentError(f"{observation.value:g} {asked.unit} is beyond what can be read", place=where)
+        if asked.most is not None and look.value > asked.most:
+            raise DocumentError(f"{look.value:g} {asked.unit} is beyond what can be read", place=where)
         return
-    if observation.answer not in {answer.id for answer in asked.answers}:
-        raise DocumentError(f"has no answer {observation.answer!r}", place=where)
+    if look.answer not in {answer.id for answer in asked.answers}:
+        raise DocumentError(f"has no answer {look.answer!r}", place=where)

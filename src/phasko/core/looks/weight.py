@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping, Sequence
 from phasko.core import numbers
 from phasko.core.documents.analysis import FaultName, LookResult
 from phasko.core.engine.state import Branch
-from phasko.core.looks.look import Observation
+from phasko.core.looks.look import Look
 from phasko.core.looks.questions import Answer, Speaks, question
 
 __all__ = [
@@ -86,39 +86,39 @@ _LEAKS = Answer("leaks", "Leaks", "that cylinder's seal", 0.9, 0.04)
 _TIGHT = Answer("tight", "Tight", "that cylinder's seal", 0.1, 0.96)
 
 
-def told_answer(observation: Observation, others: Sequence[Observation]) -> Answer | None:
-    """What an observation says: its answer, or its reading judged against the highest of the same gauge, or the limit
+def told_answer(look: Look, others: Sequence[Look]) -> Answer | None:
+    """What a look says: its answer, or its reading judged against the highest of the same gauge, or the limit
     of leak-down; ``None`` where a single reading cannot be judged."""
-    asked = question(observation.question)
+    asked = question(look.question)
     if asked is None:
         return None
-    if observation.question == "gauge" and observation.value is not None:
+    if look.question == "gauge" and look.value is not None:
         every = [o.value for o in others if o.question == "gauge" and o.value is not None]
         if len(every) < 2:
             return None
-        return _LOW if observation.value < numbers.GAUGE_LOW_SHARE.value * max(every) else _FINE
-    if observation.question == "leak_down" and observation.value is not None:
-        return _LEAKS if observation.value > numbers.LEAK_DOWN_MOST_PERCENT.value else _TIGHT
-    return next((answer for answer in asked.answers if answer.id == observation.answer), None)
+        return _LOW if look.value < numbers.GAUGE_LOW_SHARE.value * max(every) else _FINE
+    if look.question == "leak_down" and look.value is not None:
+        return _LEAKS if look.value > numbers.LEAK_DOWN_MOST_PERCENT.value else _TIGHT
+    return next((answer for answer in asked.answers if answer.id == look.answer), None)
 
 
-def log_chance_of_looks(fault: FaultName, branch: Branch, looks: Sequence[Observation]) -> float:
+def log_chance_of_looks(fault: FaultName, branch: Branch, looks: Sequence[Look]) -> float:
     """ln of the chance that everything seen and heard is as it is, if that explanation holds; observations are taken
     as independent of each other once the fault is known."""
     return sum(_log(answer, fault, branch, one.cylinder) for one, answer in _told(looks))
 
 
 def second_kind_log_odds(
-    first: tuple[FaultName, Branch], second: tuple[FaultName, Branch], looks: Sequence[Observation]
+    first: tuple[FaultName, Branch], second: tuple[FaultName, Branch], looks: Sequence[Look]
 ) -> float:
     """ln of the odds, first over second, of what saw marks or valves themselves; 0 without such a look."""
     seen = [(o, a) for o, a in _told(looks) if (q := question(o.question)) is not None and q.second_kind]
     return sum(_log(a, *first, o.cylinder) - _log(a, *second, o.cylinder) for o, a in seen)
 
 
-def weight_words(observation: Observation, looks: Sequence[Observation]) -> str:
-    """The weight of an observation in words."""
-    answer = told_answer(observation, looks)
+def weight_words(look: Look, looks: Sequence[Look]) -> str:
+    """The weight of a look in words."""
+    answer = told_answer(look, looks)
     if answer is None:
         return "One reading alone says nothing; take the others too."
     if answer.speaks == "nothing" or answer.chance == answer.otherwise:
@@ -129,7 +129,7 @@ def weight_words(observation: Observation, looks: Sequence[Observation]) -> str:
     return f"Speaks {size} {way} {answer.speaks}, {times:.0f} to 1." if times >= 1.5 else "Weighs next to nothing."
 
 
-def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Observation]) -> tuple[list[str], list[str]]:
+def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Look]) -> tuple[list[str], list[str]]:
     """(for, against) an explanation: what weighs at least two to one there."""
     speaks_for: list[str] = []
     against: list[str] = []
@@ -143,7 +143,7 @@ def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Observation])
     return speaks_for, against
 
 
-def looks_speak_for(fault: FaultName, branches: Sequence[Branch], looks: Sequence[Observation]) -> bool:
+def looks_speak_for(fault: FaultName, branches: Sequence[Branch], looks: Sequence[Look]) -> bool:
     """Whether anything seen or heard is at least twice as likely with that fault, wherever it sits."""
     return any(
         answer.chance >= 2.0 * answer.otherwise and any(_HOLDS[answer.speaks](fault, b, one.cylinder) for b in branches)
@@ -151,8 +151,8 @@ def looks_speak_for(fault: FaultName, branches: Sequence[Branch], looks: Sequenc
     )
 
 
-def look_words(one: Observation, answer: Answer) -> str:
-    """An observation in a few words."""
+def look_words(one: Look, answer: Answer) -> str:
+    """A look in a few words."""
     asked = question(one.question)
     title = asked.title if asked is not None else one.question
     where = f", cylinder {one.cylinder}" if one.cylinder is not None else ""
@@ -160,8 +160,8 @@ def look_words(one: Observation, answer: Answer) -> str:
     return f"{title}{where}: {reading or answer.title.lower()}"
 
 
-def look_results(looks: Sequence[Observation]) -> list[LookResult]:
-    """Observations as entries of the result document."""
+def look_results(looks: Sequence[Look]) -> list[LookResult]:
+    """Looks as entries of the result document."""
     found = []
     for one in looks:
         asked, answer = question(one.question), told_answer(one, looks)
@@ -180,7 +180,7 @@ def look_results(looks: Sequence[Observation]) -> list[LookResult]:
     return found
 
 
-def _told(looks: Sequence[Observation]) -> list[tuple[Observation, Answer]]:
+def _told(looks: Sequence[Look]) -> list[tuple[Look, Answer]]:
     found = [(one, told_answer(one, looks)) for one in looks]
     return [(one, answer) for one, answer in found if answer is not None]
 

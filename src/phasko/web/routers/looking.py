@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, UploadFile
 
-from phasko.core.looks import Observation
+from phasko.core.looks import Look
 from phasko.jobs import looking, road_testing
 from phasko.jobs.looking import Looking
 from phasko.jobs.road_testing import RoadTestView
@@ -21,7 +21,7 @@ def get_looks(job_id: int, database: DatabaseOf) -> Looking:
 
 
 @router.post("/jobs/{job_id}/looks", status_code=201)
-def add_look(job_id: int, body: Observation, database: DatabaseOf) -> Looking:
+def add_look(job_id: int, body: Look, database: DatabaseOf) -> Looking:
     """Notes an answer or a reading; one about the same thing noted before makes way."""
     return looking.note_look(database, job_id, body)
 

@@ -9,7 +9,7 @@ import { ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../u
 import { QuestionRow } from "./QuestionRow";
 import { countWords, nextAnswer, notedAbout } from "./walk";
 
-type Observation = Schemas["Observation"];
+type Look = Schemas["Look"];
 type Noted = Schemas["NotedLook"];
 
 const GROUPS: Record<string, string> = {
@@ -35,7 +35,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
   const { questions, noted } = looking;
   const refresh = () => queries.invalidateQueries({ queryKey: ["job", jobId] });
   const note = useMutation({
-    mutationFn: (body: Observation) =>
+    mutationFn: (body: Look) =>
       taken(client.POST("/api/jobs/{job_id}/looks", { params: { path: { job_id: jobId } }, body })),
     onSuccess: refresh,
   });
@@ -110,7 +110,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
               cylinder={cylinderOf(question)}
               onCylinder={(cylinder) => setCylinders((all) => ({ ...all, [question.id]: cylinder }))}
               onHere={() => setAt(i)}
-              onNote={(observation) => note.mutate(observation)}
+              onNote={(look) => note.mutate(look)}
               onForget={(look) => taking.takeOut(look)}
             />
           </Box>

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Choice, PlainInput, QuietButton } from "../../ui";
 
-type Observation = Schemas["Observation"];
+type Look = Schemas["Look"];
 type Noted = Schemas["NotedLook"];
 
 type Props = {
@@ -15,7 +15,7 @@ type Props = {
   cylinder: number | null;
   onCylinder: (cylinder: number) => void;
   onHere: () => void;
-  onNote: (observation: Observation) => void;
+  onNote: (look: Look) => void;
   onForget: (look: Noted) => void;
 };
 

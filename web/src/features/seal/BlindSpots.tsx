@@ -3,7 +3,7 @@ import { Box, Table, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
 import { SOURCE_WORDS, spreadWords } from "./words";
 
-type View = Schemas["SealView"];
+type View = Schemas["CompressionView"];
 
 /** What each source says alone, and the standing list of what such a measurement cannot show. */
 export function BlindSpots({ view }: { view: View }) {

@@ -17,7 +17,7 @@ const MANIFOLD_WORDS: Record<string, string> = {
   free: "is free",
 };
 
-type Props = { view: Schemas["SealView"]; breathing: Schemas["BreathingView"] };
+type Props = { view: Schemas["CompressionView"]; breathing: Schemas["BreathingView"] };
 
 export function Breathing({ view, breathing }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();

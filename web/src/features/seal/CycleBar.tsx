@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { ink } from "../../app/theme";
 import { SvgText, useWidth } from "../../ui";
 
-type Props = { view: Schemas["SealView"]; capture: Schemas["ImportedCapture"] };
+type Props = { view: Schemas["CompressionView"]; capture: Schemas["ImportedCapture"] };
 
 /** The whole capture as a bar, with the cycles from which sealing was judged. */
 export function CycleBar({ view, capture }: Props) {

@@ -6,7 +6,7 @@ import { STATE_WORDS } from "./words";
 const [HEIGHT, TOP, MOST] = [132, 20, 1.25];
 
 /** A bar per cylinder in firing order, with its half width, against the healthy ones and the limit. */
-export function CylinderBars({ view }: { view: Schemas["SealView"] }) {
+export function CylinderBars({ view }: { view: Schemas["CompressionView"] }) {
   const [ref, room] = useWidth<HTMLDivElement>();
   const step = Math.min(64, Math.max(34, (room - 44) / view.bars.length));
   const width = 44 + step * view.bars.length;
@@ -27,7 +27,7 @@ export function CylinderBars({ view }: { view: Schemas["SealView"] }) {
   );
 }
 
-type BarProps = { bar: Schemas["SealBar"]; x: number; y: (v: number) => number; named: boolean };
+type BarProps = { bar: Schemas["CompressionBar"]; x: number; y: (v: number) => number; named: boolean };
 
 function Bar({ bar, x, y, named }: BarProps) {
   const low = bar.state === "weak" || bar.state === "dead";
@@ -64,8 +64,8 @@ function Bar({ bar, x, y, named }: BarProps) {
   );
 }
 
-function words(view: Schemas["SealView"]): string {
+function words(view: Schemas["CompressionView"]): string {
   if (!view.named) return "Cylinders are not named";
-  const size = (bar: Schemas["SealBar"]) => (bar.relative === null ? "" : `${String(Math.round(100 * bar.relative))} percent, `);
+  const size = (bar: Schemas["CompressionBar"]) => (bar.relative === null ? "" : `${String(Math.round(100 * bar.relative))} percent, `);
   return view.bars.map((bar) => `Cylinder ${String(bar.cylinder)} ${size(bar)}${STATE_WORDS[bar.state]}`).join("; ");
 }

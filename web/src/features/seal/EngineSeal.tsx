@@ -3,7 +3,7 @@ import { ink } from "../../app/theme";
 import { isLow } from "./words";
 
 /** The engine from above, bank by bank: filled presses, dashed is weak, crossed does not press. */
-export function EngineSeal({ view }: { view: Schemas["SealView"] }) {
+export function EngineSeal({ view }: { view: Schemas["CompressionView"] }) {
   if (!view.named) return null;
   const banks = [...new Set(view.tdcs.map((t) => t.bank))].sort((a, b) => a - b);
   const rows = banks.map((bank) => view.tdcs.filter((t) => t.bank === bank).map((t) => t.cylinder).sort((a, b) => a - b));
@@ -27,7 +27,7 @@ export function EngineSeal({ view }: { view: Schemas["SealView"] }) {
   );
 }
 
-type Props = { view: Schemas["SealView"]; cylinder: number; x: number; y: number };
+type Props = { view: Schemas["CompressionView"]; cylinder: number; x: number; y: number };
 
 function Cylinder({ view, cylinder, x, y }: Props) {
   const state = view.bars.find((bar) => bar.cylinder === cylinder)?.state;

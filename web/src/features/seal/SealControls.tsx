@@ -8,7 +8,7 @@ import { Choice, ErrorNote, NumberField, QuietButton } from "../../ui";
 import { CycleBar } from "./CycleBar";
 
 type Capture = Schemas["ImportedCapture"];
-type Props = { jobId: number; capture: Capture; view: Schemas["SealView"] };
+type Props = { jobId: number; capture: Capture; view: Schemas["CompressionView"] };
 
 export function SealControls({ jobId, capture, view }: Props) {
   const queries = useQueryClient();
@@ -64,7 +64,7 @@ export function SealControls({ jobId, capture, view }: Props) {
 }
 
 type SpanProps = {
-  view: Schemas["SealView"];
+  view: Schemas["CompressionView"];
   pending: boolean;
   onSpan: (body: { from_s: number | null; to_s: number | null }) => void;
 };

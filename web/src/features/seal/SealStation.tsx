@@ -63,7 +63,7 @@ function SealOfCapture({ jobId, capture }: { jobId: number; capture: Schemas["Im
   );
 }
 
-function Overall({ overall }: { overall: Schemas["OverallSealResult"] }) {
+function Overall({ overall }: { overall: Schemas["OverallCompressionResult"] }) {
   return (
     <Text mt="2" maxW="220px" fontSize="13.5px" data-testid="overall">
       All together{" "}
@@ -83,7 +83,7 @@ function Headline({ text }: { text: string }) {
   );
 }
 
-function Seal({ view }: { view: Schemas["SealView"] }) {
+function Seal({ view }: { view: Schemas["CompressionView"] }) {
   return (
     <>
       <Headline text={view.finding.text} />

@@ -7,7 +7,7 @@ import { isLow, SOURCE_COLORS, SOURCE_WORDS } from "./words";
 
 const [LEFT, LANE, HEAD] = [124, 86, 26];
 
-type View = Schemas["SealView"];
+type View = Schemas["CompressionView"];
 
 /** Every source's mean settled cycle over 720 degrees; a line where each cylinder stands on its compression TDC. */
 export function Unrolled({ view }: { view: View }) {
@@ -48,7 +48,7 @@ export function Unrolled({ view }: { view: View }) {
   );
 }
 
-type LaneProps = { curve: Schemas["SealCurve"]; view: View; top: number; x: (deg: number) => number };
+type LaneProps = { curve: Schemas["CompressionCurve"]; view: View; top: number; x: (deg: number) => number };
 
 function Lane({ curve, view, top, x }: LaneProps) {
   const [least, most] = [Math.min(...curve.values), Math.max(...curve.values)];

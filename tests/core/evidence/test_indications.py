@@ -19,7 +19,7 @@ from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import FaultName, Verdict
 from phasko.core.evidence.indications import Disturbance, could_show, disturbances, explains, log_chance
 from phasko.core.explanations import FAULTS_IN_TIME, Branch, EngineState, Place
-from phasko.core.looks import Observation
+from phasko.core.looks import Look
 from phasko.core.signals.recording import Channel, Recording
 
 FOUR, SIX, EIGHT = "corvane-2.1-four", "brimholt-3.2-six", "quayle-5.0-eight"
@@ -200,7 +200,7 @@ def test_every_fault_in_time_has_branches_a_title_and_a_hint() -> None:
 
 def test_a_diesel_has_no_spark_to_be_mistimed() -> None:
     diesel = pool_engine("corvane-2.2-diesel")
-    looks = [Observation(question="exhaust_opened", answer="better")]
+    looks = [Look(question="exhaust_opened", answer="better")]
     verdict = call([], diesel, looks)
     mistimed = [f for f in verdict.faults if f.fault == "ignition_mistimed"]
     assert not mistimed or mistimed[0].probability < 1e-4

@@ -17,7 +17,14 @@ from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.analyse import HashedCapture, analyse_job, known_good, with_size
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
-from phasko.core.compression import OverallSeal, SealSize, blind_spots, inferred_order, overall_size, taken_out_problems
+from phasko.core.compression import (
+    CompressionSize,
+    OverallCompression,
+    blind_spots,
+    inferred_order,
+    overall_size,
+    taken_out_problems,
+)
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import CompressionResult, CylinderRelative
 from phasko.core.evidence import compression_change
@@ -39,11 +46,11 @@ def recorded(seed: int, jumped: int = 0, ring_mm2: float = 0.0, weak_battery: fl
 
 
 @cache
-def references() -> tuple[SealSize, ...]:
+def references() -> tuple[CompressionSize, ...]:
     return known_good([recorded(seed) for seed in (201, 202, 203, 204)], ENGINE)[1]
 
 
-def against(recording: Recording) -> tuple[CaptureMeasurement, OverallSeal]:
+def against(recording: Recording) -> tuple[CaptureMeasurement, OverallCompression]:
     found = with_size(measure_capture(recording, ENGINE), references())
     assert found.compression is not None
     assert found.compression.overall is not None
@@ -96,10 +103,10 @@ def test_the_size_joins_the_call_but_never_opens_the_covers() -> None:
     assert verdict.teardown == "confirm_first"
 
 
-SIZE = SealSize("crank_speed", 100.0, 0.01, 220.0, "open", "hot")
+SIZE = CompressionSize("crank_speed", 100.0, 0.01, 220.0, "open", "hot")
 
 
-def width(own: SealSize, *others: SealSize) -> float:
+def width(own: CompressionSize, *others: CompressionSize) -> float:
     found = overall_size(own, others)
     assert found is not None
     return found.u95

@@ -11,7 +11,7 @@ from phasko.core.engine.wheel import place_between_teeth
 from phasko.core.phase.irregularities import SignalEvent, locked_to_ignition
 from phasko.core.phase.pulse_counts import pulse_counts
 from tests.builders import FOUR, profile, run_recording
-from tests.core.test_irregular_signals import held
+from tests.core.phase.test_irregularities import held
 
 CYCLES = [Cycle(i + 1, float(i), float(i + 1), 120.0) for i in range(4)]
 

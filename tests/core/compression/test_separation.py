@@ -7,10 +7,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from phasko.core.compression import cranking_cycles, seal_view, separate
-from phasko.core.compression.blind_spots import count_words, dead_bank, seal_problems
-from phasko.core.compression.changes import seal_changes
-from phasko.core.compression.relative import Compression, CylinderSeal, SealSource, SealState, SourceSeal
+from phasko.core.compression import compression_view, cranking_cycles, separate
+from phasko.core.compression.blind_spots import compression_problems, count_words, dead_bank
+from phasko.core.compression.changes import compression_changes
+from phasko.core.compression.relative import (
+    Compression,
+    CompressionSource,
+    CompressionState,
+    CylinderCompression,
+    SourceCompression,
+)
 from phasko.core.compression.result import compression_result
 from phasko.core.compression.separation import Separation
 from phasko.core.crank.clock import ClockPiece
@@ -168,9 +174,9 @@ def made(
     relative: list[float],
     engine: EngineProfile = SIX,
     per_cycle: np.ndarray | None = None,
-    states: list[SealState] | None = None,
+    states: list[CompressionState] | None = None,
     identified_by: str | None = "cam",
-    source: SealSource = "starter_current",
+    source: CompressionSource = "starter_current",
     turned: bool = False,
     disagree: bool = False,
 ) -> Compression:
@@ -182,12 +188,12 @@ def made(
     spread = np.tile(values, (count, 1)) if per_cycle is None else per_cycle
     parted = Separation(values, 0.01 * values, 20, 0.97, 2.0, turned, np.zeros(STEPS), spread)
     events = int(np.count_nonzero(values >= 0.25))
-    one = SourceSeal(
+    one = SourceCompression(
         source, "c3", parted, values, np.full(values.size, 0.06), events, np.zeros(STEPS), "A", cycles.cycles, 1.0
     )
-    found: list[SealState] = states or ["dead" if v < 0.25 else "weak" if v < 0.9 else "good" for v in relative]
+    found: list[CompressionState] = states or ["dead" if v < 0.25 else "weak" if v < 0.9 else "good" for v in relative]
     seals = tuple(
-        CylinderSeal(c, v, 0.06, s) if identified_by else CylinderSeal(c, None, None, "unknown")
+        CylinderCompression(c, v, 0.06, s) if identified_by else CylinderCompression(c, None, None, "unknown")
         for c, v, s in zip(sorted(engine.firing_order), relative, found, strict=True)
     )
     return Compression(source, events, engine.cylinders, identified_by, seals, (one,), cycles, disagree)
@@ -198,13 +204,13 @@ def noisy(values: list[float], cycles: int = 9) -> np.ndarray:
 
 
 def test_steady_figures_show_no_change() -> None:
-    assert seal_changes(made([1.0] * 6, per_cycle=noisy([1.0] * 6))) == ()
+    assert compression_changes(made([1.0] * 6, per_cycle=noisy([1.0] * 6))) == ()
 
 
 def test_a_cylinder_that_falls_midway_is_dated_there() -> None:
     per_cycle = noisy([1.0] * 6)
     per_cycle[5:, 2] = 0.4
-    (change,) = seal_changes(made([1.0] * 6, per_cycle=per_cycle))
+    (change,) = compression_changes(made([1.0] * 6, per_cycle=per_cycle))
     assert (change.kind, change.cylinder, change.cycles, change.of) == ("changed", 3, 4, 9)
     assert (change.before, change.after) == (pytest.approx(1.0, abs=0.05), pytest.approx(0.4, abs=0.05))
 
@@ -212,7 +218,7 @@ def test_a_cylinder_that_falls_midway_is_dated_there() -> None:
 def test_a_seal_that_fails_now_and_then_is_counted() -> None:
     per_cycle = noisy([1.0] * 6)
     per_cycle[[1, 4, 7], 0] = 0.3
-    (change,) = seal_changes(made([1.0] * 6, per_cycle=per_cycle))
+    (change,) = compression_changes(made([1.0] * 6, per_cycle=per_cycle))
     assert (change.kind, change.cylinder, change.cycles) == ("intermittent", 1, 3)
     assert len(change.times_s) == 3
 
@@ -220,15 +226,15 @@ def test_a_seal_that_fails_now_and_then_is_counted() -> None:
 def test_one_odd_compression_is_one() -> None:
     per_cycle = noisy([1.0] * 6)
     per_cycle[3, 5] = 0.2
-    (change,) = seal_changes(made([1.0] * 6, per_cycle=per_cycle))
+    (change,) = compression_changes(made([1.0] * 6, per_cycle=per_cycle))
     assert (change.kind, change.cylinder) == ("single", 6)
 
 
 def test_changes_need_names_and_cycles() -> None:
     per_cycle = noisy([1.0] * 6)
     per_cycle[5:, 2] = 0.4
-    assert seal_changes(made([1.0] * 6, per_cycle=per_cycle, identified_by=None)) == ()
-    assert seal_changes(made([1.0] * 6, per_cycle=per_cycle[:3])) == ()
+    assert compression_changes(made([1.0] * 6, per_cycle=per_cycle, identified_by=None)) == ()
+    assert compression_changes(made([1.0] * 6, per_cycle=per_cycle[:3])) == ()
 
 
 @pytest.mark.parametrize(
@@ -270,13 +276,13 @@ def test_a_bank_is_dead_when_just_its_cylinders_are() -> None:
     ],
 )
 def test_what_is_odd_about_a_source_is_said(compression: Compression, code: str) -> None:
-    assert code in {problem.code for problem in seal_problems(compression, SIX)}
+    assert code in {problem.code for problem in compression_problems(compression, SIX)}
 
 
 def test_a_sound_source_says_nothing() -> None:
-    assert seal_problems(made([1.0] * 6), SIX) == []
-    assert seal_problems(made([1.0] * 6, source="battery_voltage", turned=True), SIX) == []
-    assert seal_problems(None, SIX) == []
+    assert compression_problems(made([1.0] * 6), SIX) == []
+    assert compression_problems(made([1.0] * 6, source="battery_voltage", turned=True), SIX) == []
+    assert compression_problems(None, SIX) == []
 
 
 @pytest.mark.parametrize(
@@ -295,7 +301,7 @@ def test_a_sound_source_says_nothing() -> None:
     ],
 )
 def test_the_measurement_is_a_plain_sentence(compression: Compression, text: str) -> None:
-    finding = seal_view(compression, SIX).finding
+    finding = compression_view(compression, SIX).finding
     assert finding.text == text
     assert finding.emphasis is None or finding.emphasis in finding.text
     assert "8 settled cycles, 1 left out" in finding.detail
@@ -303,11 +309,11 @@ def test_the_measurement_is_a_plain_sentence(compression: Compression, text: str
 
 def test_the_view_stands_in_firing_order_and_names_nobody_unasked() -> None:
     four = pool_engine("corvane-2.1-four")
-    view = seal_view(made([1.0, 0.5, 1.0, 1.0], four), four)
+    view = compression_view(made([1.0, 0.5, 1.0, 1.0], four), four)
     assert [bar.cylinder for bar in view.bars] == [1, 3, 4, 2]
     assert [bar.relative for bar in view.bars] == [1.0, 1.0, 1.0, 0.5]
     assert [round(tdc.deg) for tdc in view.tdcs] == [0, 180, 360, 540]
-    unnamed = seal_view(made([1.0, 0.5, 1.0, 1.0], four, identified_by=None), four)
+    unnamed = compression_view(made([1.0, 0.5, 1.0, 1.0], four, identified_by=None), four)
     assert not unnamed.named
     assert all(bar.relative is None and bar.by_source == [] for bar in unnamed.bars)
     assert "no cylinder has a name" in unnamed.blind_spots[0]

@@ -15,7 +15,7 @@ from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
-from phasko.core.compression import seal_view
+from phasko.core.compression import compression_view
 from phasko.core.compression.pacing import turning_span_s
 from phasko.core.compression.without_crank import _steady
 from phasko.core.documents import EngineProfile
@@ -85,7 +85,7 @@ def test_a_clamp_alone_counts_nothing_and_excludes_nothing(dead: tuple[int, ...]
     words = next(p.text for p in measured.problems if p.code == "compression_count")
     assert "cannot be excluded" in words
     assert "every second one" in words
-    view = seal_view(found, measured.engine)
+    view = compression_view(found, measured.engine)
     assert view.count is None
     assert "nothing to count" in view.finding.text
 
@@ -94,7 +94,7 @@ def test_one_dead_of_four_shows_in_the_clamp_alone() -> None:
     measured = clamped(cranked(FOUR, 3))
     assert measured.compression is not None
     assert np.count_nonzero(measured.compression.sources[0].relative < 0.25) == 1
-    assert "1 of every 4 humps are low" in seal_view(measured.compression, measured.engine).finding.text
+    assert "1 of every 4 humps are low" in compression_view(measured.compression, measured.engine).finding.text
 
 
 def test_a_wasted_spark_counts_but_names_nobody() -> None:

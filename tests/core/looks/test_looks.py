@@ -14,8 +14,8 @@ from phasko.core.errors import DocumentError
 from phasko.core.explanations import EXPLANATIONS, FAULTS_IN_TIME, Branch, EngineState, Place
 from phasko.core.looks import (
     QUESTIONS,
-    Observation,
-    check_observation,
+    Look,
+    check_look,
     log_chance_of_looks,
     look_results,
     second_kind_log_odds,
@@ -32,16 +32,16 @@ BANK = Branch(1.0, EngineState(), Place("Bank 2", 2, (), (2, 4, 6)))
 THREE = Branch(1.0, EngineState(), Place("Cylinder 3", None, (), (3,)))
 
 
-def saw(question: str, answer: str | None = None, **more: object) -> Observation:
-    return Observation.model_validate({"question": question, "answer": answer, **more})
+def saw(question: str, answer: str | None = None, **more: object) -> Look:
+    return Look.model_validate({"question": question, "answer": answer, **more})
 
 
-def odds(look: Observation, fault: FaultName, branch: Branch) -> float:
+def odds(look: Look, fault: FaultName, branch: Branch) -> float:
     """For a fault against a sound engine."""
     return math.exp(log_chance_of_looks(fault, branch, [look]) - log_chance_of_looks("none", NOTHING, [look]))
 
 
-def leader(*looks: Observation) -> Verdict:
+def leader(*looks: Look) -> Verdict:
     return call([], ENGINE, looks)
 
 
@@ -109,7 +109,7 @@ def test_gauges_are_judged_against_the_highest_of_the_engine() -> None:
 
 
 @pytest.mark.parametrize(
-    ("observation", "says"),
+    ("look", "says"),
     [
         (saw("nonsense", "yes"), "not among"),
         (saw("oil", "blue"), "no answer"),
@@ -121,15 +121,15 @@ def test_gauges_are_judged_against_the_highest_of_the_engine() -> None:
         (saw("valve_moves", "still"), "cylinder"),
     ],
 )
-def test_what_does_not_fit_is_refused_by_name(observation: Observation, says: str) -> None:
+def test_what_does_not_fit_is_refused_by_name(look: Look, says: str) -> None:
     with pytest.raises(DocumentError, match=says):
-        check_observation(observation, ENGINE)
+        check_look(look, ENGINE)
 
 
 def test_what_fits_is_taken() -> None:
-    check_observation(saw("oil", "low"), ENGINE)
-    check_observation(saw("leak_down", cylinder=2, value=35.0), ENGINE)
-    check_observation(saw("valve_moves", "still", cylinder=2), ENGINE)
+    check_look(saw("oil", "low"), ENGINE)
+    check_look(saw("leak_down", cylinder=2, value=35.0), ENGINE)
+    check_look(saw("valve_moves", "still", cylinder=2), ENGINE)
 
 
 def test_the_call_moves_with_a_look() -> None:
@@ -174,7 +174,7 @@ def test_marks_are_a_second_kind_a_hand_on_the_throttle_is_not() -> None:
 
 
 def test_a_dead_cylinder_opens_up_only_with_leak_down_and_another_kind() -> None:
-    def gate(*looks: Observation) -> str:
+    def gate(*looks: Look) -> str:
         weighed = judge(ENGINE, (), (), looks)
         return decide_gate(ENGINE, weighed, (), None, looks).teardown
 
