@@ -6,6 +6,7 @@ import base64
 from collections.abc import Sequence
 
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
@@ -61,9 +62,9 @@ def gone(browser: WebDriver, test_id: str) -> None:
 
 
 def press(browser: WebDriver, *keys: str) -> None:
-    """Keys go to whatever has the focus."""
+    """Keys go to whatever has the focus at that moment, as from a keyboard: the page may have been drawn anew since."""
     for key in keys:
-        browser.switch_to.active_element.send_keys(key)
+        ActionChains(browser).send_keys(key).perform()
 
 
 def tab_to(browser: WebDriver, name: str, most: int = 60) -> WebElement:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 from phasko import __version__
 from phasko.core import numbers
@@ -11,18 +11,14 @@ from phasko.core.breathing import manifold_results, pulse_results
 from phasko.core.call import call
 from phasko.core.capture.headline import phase_finding
 from phasko.core.capture.health import irregularities, signal_health
+from phasko.core.capture.known_good import known_good_captures, measure_against
 from phasko.core.capture.learnt import learnt_result
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.compression import (
-    CompressionSize,
     compression_result,
-    compression_size,
-    overall_problems,
-    overall_size,
     taken_out_problems,
 )
-from phasko.core.crank.segments import SegmentKind
 from phasko.core.documents.analysis import (
     Analysis,
     CamResult,
@@ -37,11 +33,10 @@ from phasko.core.documents.analysis import (
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import ignition_results
 from phasko.core.looks import Look, look_results
-from phasko.core.phase.reference import CamReference, KnownGood, references_from
 from phasko.core.phase.result import cam_results
 from phasko.core.signals.recording import Recording
 
-__all__ = ["Beside", "HashedCapture", "analyse_job", "known_good", "result_document", "with_size"]
+__all__ = ["Beside", "HashedCapture", "analyse_job", "result_document"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -60,36 +55,6 @@ class HashedCapture:
     sha256: str
 
 
-def known_good(
-    recordings: Sequence[Recording], profile: EngineProfile
-) -> tuple[Mapping[tuple[str, SegmentKind], CamReference], tuple[CompressionSize, ...]]:
-    """What known good captures of the same engine type say about its cams, and how hard its cylinders press."""
-    measured = [measure_capture(recording, profile) for recording in recordings]
-    good = [
-        KnownGood(reading.cam.id, reading.segment, tuple(reading.relative.statistics.edge_means.tolist()))
-        for capture in measured
-        for reading in capture.cams
-        if reading.relative is not None
-        and reading.ambiguous_modulo_deg is None
-        and reading.reference.source == "profile"
-        and not reading.swapped
-    ]
-    sizes = [compression_size(one.compression, one.recording) for one in measured if one.compression is not None]
-    return references_from(good, profile), tuple(size for size in sizes if size is not None)
-
-
-def with_size(capture: CaptureMeasurement, references: Sequence[CompressionSize]) -> CaptureMeasurement:
-    """The capture with its overall compression against that of known good ones, and what is said about it."""
-    if capture.compression is None or not references:
-        return capture
-    own = compression_size(capture.compression, capture.recording)
-    overall = None if own is None else overall_size(own, references)
-    if overall is None:
-        return capture
-    problems = (*capture.problems, *overall_problems(overall))
-    return replace(capture, compression=replace(capture.compression, overall=overall), problems=problems)
-
-
 def analyse_job(
     captures: Sequence[HashedCapture],
     profile: EngineProfile,
@@ -99,8 +64,8 @@ def analyse_job(
 ) -> Analysis:
     """Measures each capture, against known good ``references`` where there are any, and makes one call from all and
     what was seen and driven ``beside``."""
-    good, sizes = known_good(references, profile)
-    measured = [with_size(measure_capture(capture.recording, profile, good), sizes) for capture in captures]
+    good = known_good_captures([measure_capture(recording, profile) for recording in references], profile)
+    measured = [measure_against(capture.recording, profile, good) for capture in captures]
     return result_document(measured, profile, [capture.sha256 for capture in captures], engine_sha256, beside)
 
 

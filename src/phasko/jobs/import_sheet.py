@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from dataclasses import asdict
 from typing import Annotated, Any, Literal
@@ -14,7 +15,7 @@ from phasko.core.documents.capture import ChannelDescription, Mark, Role
 from phasko.core.errors import NotFoundError
 from phasko.core.signals.scaling import PRESETS, Line, line_through, preset
 from phasko.jobs.importing import PROPOSED, ImportedCapture, Proposed, summary_of_capture
-from phasko.jobs.remembered import Remembered, state_key
+from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture
 
@@ -145,7 +146,7 @@ def import_sheet(database: Database, capture_id: int) -> ImportSheet:
         version = jobs.get_job(session, capture.job_id).engine_version
         summary, described = summary_of_capture(capture), _description(capture)
         proposed = PROPOSED.validate_json(capture.proposals) if capture.proposals else Proposed(roles=[], notes=[])
-        key = state_key(capture, version)
+        key = hashlib.sha256(f"{capture.sha256}:{capture.description}:{version.sha256}".encode()).hexdigest()
     profile = parse_document(version.document, EngineProfile, version.name)
 
     def judge() -> tuple[ChannelQuality, ...]:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from phasko.core.capture.steps import measure_capture
-from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.errors import RefusedError
 from phasko.core.phase.learning import learnt_profile
 from phasko.jobs.engine_profiles import EngineSummary, save_engine
+from phasko.jobs.measured import measured_capture
 from phasko.store import Database, captures, jobs
 
 __all__ = ["save_learnt_engine"]
@@ -17,18 +16,12 @@ def save_learnt_engine(database: Database, capture_id: int, name: str) -> Engine
     to it. The index is left out: no crank or cam signal tells it. Raises NotFoundError, and RefusedError where the
     capture taught nothing that its profile did not say.
     """
-    with database.transaction() as session:
-        capture = captures.get_capture(session, capture_id)
-        recording = captures.load_recording(session, capture)
-        job_id = capture.job_id
-        engine = jobs.get_job(session, job_id).engine_version
-        document, place = engine.document, engine.name
-    profile = parse_document(document, EngineProfile, place)
-    measured = measure_capture(recording, profile)
+    measured, profile = measured_capture(database, capture_id)
     if measured.learnt is None or (measured.learnt.wheel is None and not measured.learnt.cams):
         raise RefusedError("This capture taught nothing that the engine profile does not say already")
     made = learnt_profile(profile, measured.learnt, name.strip() or f"{profile.name}, learnt")
     saved = save_engine(database, made.model_dump_json(by_alias=True, exclude_none=True).encode(), made.name)
     with database.transaction() as session:
-        jobs.get_job(session, job_id).engine_version_id = saved.id
+        capture = captures.get_capture(session, capture_id)
+        jobs.get_job(session, capture.job_id).engine_version_id = saved.id
     return saved

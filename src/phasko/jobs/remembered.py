@@ -1,42 +1,52 @@
-"""What was just worked out of a capture's samples, kept for the next question about the same picture."""
+"""The last few values that were worked out, kept for the next question about the same thing."""
 
 from __future__ import annotations
 
-import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from concurrent.futures import Future
 from typing import Generic, TypeVar
 
-from phasko.store.models import Capture, EngineVersion
-
-__all__ = ["Remembered", "state_key"]
+__all__ = ["Remembered"]
 
 Value = TypeVar("Value")
 
 
-def state_key(capture: Capture, engine: EngineVersion) -> str:
-    """Of everything that a picture of a capture rests on: its file, what is said about it, and the engine profile."""
-    return hashlib.sha256(f"{capture.sha256}:{capture.description}:{engine.sha256}".encode()).hexdigest()
-
-
 class Remembered(Generic[Value]):
-    """The last few values by key; a key holds everything that the value rests on, so nothing here is ever stale."""
+    """The last few values by key; a key holds everything that the value rests on, so nothing here is ever stale.
+
+    Two that ask for the same key at once wait for one answer. What raises is not remembered.
+    """
 
     def __init__(self, most: int) -> None:
         self._most = most
-        self._values: OrderedDict[str, Value] = OrderedDict()
+        self._values: OrderedDict[str, Future[Value]] = OrderedDict()
         self._lock = threading.Lock()
 
     def get(self, key: str, make: Callable[[], Value]) -> Value:
-        """The value under ``key``; made, outside the lock, where it is not known."""
+        """The value under ``key``; made, outside the lock, where it is not known. Raises what ``make`` raises."""
         with self._lock:
-            if key in self._values:
+            known = self._values.get(key)
+            if known is not None:
                 self._values.move_to_end(key)
-                return self._values[key]
-        value = make()
+            else:
+                mine: Future[Value] = Future()
+                self._values[key] = mine
+                while len(self._values) > self._most:
+                    self._values.popitem(last=False)
+        if known is not None:
+            return known.result()
+        try:
+            mine.set_result(make())
+        except BaseException as error:
+            with self._lock:
+                if self._values.get(key) is mine:
+                    del self._values[key]
+            mine.set_exception(error)
+        return mine.result()
+
+    def forget(self) -> None:
+        """Everything is worked out anew."""
         with self._lock:
-            self._values[key] = value
-            while len(self._values) > self._most:
-                self._values.popitem(last=False)
-        return value
+            self._values.clear()

@@ -3,39 +3,23 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 from sqlalchemy.orm import Session
 
-from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.clock import ClockPiece
-from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
+from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.signals.edge_trains import every_train
-from phasko.core.signals.switching import EdgeTrain
-from phasko.jobs.remembered import Remembered, state_key
-from phasko.store import Database, captures, jobs
+from phasko.jobs.measured import measured_capture
+from phasko.store import Database, captures
 from phasko.store.models import Capture
 
 __all__ = ["Between", "ChannelEdges", "EdgesInSpan", "between", "edges_in_span"]
 
 _MOST = 400
 """More edges than a ruler could tell apart on a screen."""
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Found:
-    """The edges of every switching channel, and the crank's clock as far as it goes."""
-
-    trains: Mapping[str, EdgeTrain]
-    pieces: tuple[ClockPiece, ...]
-    pitch_deg: float | None
-
-
-_found: Remembered[_Found] = Remembered(8)
 
 
 class ChannelEdges(BaseModel):
@@ -83,7 +67,7 @@ class Between(BaseModel):
 def edges_in_span(database: Database, capture_id: int, from_s: float, to_s: float) -> EdgesInSpan:
     """Edges of every crank, cam and further wheel's channel between two times. Raises NotFoundError."""
     channels = []
-    for column, train in _look(database, capture_id).trains.items():
+    for column, train in measured_capture(database, capture_id)[0].edges.items():
         low, high = np.searchsorted(train.times_s, [from_s, to_s])
         shown = slice(low, high if high - low <= _MOST else low)
         channels.append(
@@ -99,16 +83,18 @@ def edges_in_span(database: Database, capture_id: int, from_s: float, to_s: floa
 
 def between(database: Database, capture_id: int, a_s: float, b_s: float) -> Between:
     """Time, crank angle, wheel teeth, edges and values between two rulers. Raises NotFoundError."""
-    found = _look(database, capture_id)
-    crank_deg = _angle_between(found.pieces, a_s, b_s)
-    teeth = crank_deg / found.pitch_deg if crank_deg is not None and found.pitch_deg else None
+    measured, _ = measured_capture(database, capture_id)
+    wheel = measured.engine.crank.wheel
+    pitch_deg = wheel.pitch_deg if wheel is not None else None
+    crank_deg = _angle_between(measured.clock.pieces if measured.clock is not None else (), a_s, b_s)
+    teeth = crank_deg / pitch_deg if crank_deg is not None and pitch_deg else None
     rpm = crank_deg / 6.0 / (b_s - a_s) if crank_deg is not None and b_s != a_s else None
     channels = []
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
         described = parse_document(capture.description, CaptureDescription, capture.name)
         for channel in described.channels:
-            train = found.trains.get(channel.column)
+            train = measured.edges.get(channel.column)
             rising = None
             if train is not None:
                 low, high = np.searchsorted(train.of_kind("rising"), sorted([a_s, b_s]))
@@ -143,25 +129,3 @@ def _angle_between(pieces: Sequence[ClockPiece], a_s: float, b_s: float) -> floa
             a, b = piece.angle_deg(np.array([a_s, b_s])).tolist()
             return float(b - a)
     return None
-
-
-def _look(database: Database, capture_id: int) -> _Found:
-    with database.transaction() as session:
-        capture = captures.get_capture(session, capture_id)
-        engine = jobs.get_job(session, capture.job_id).engine_version
-        key = state_key(capture, engine)
-        document, name = engine.document, engine.name
-
-    def find() -> _Found:
-        with database.transaction() as session:
-            recording = captures.load_recording(session, captures.get_capture(session, capture_id))
-        profile = parse_document(document, EngineProfile, name)
-        measured = measure_capture(recording, profile)
-        wheel = measured.engine.crank.wheel
-        return _Found(
-            every_train(recording, profile),
-            measured.clock.pieces if measured.clock is not None else (),
-            wheel.pitch_deg if wheel is not None else None,
-        )
-
-    return _found.get(key, find)

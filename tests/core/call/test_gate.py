@@ -9,7 +9,7 @@ import pytest
 
 from phasko.bench import Shift
 from phasko.core.call import gate as gate_module
-from phasko.core.call import likelihood
+from phasko.core.call import posterior
 from phasko.core.call.gate import Gate, decide_gate, teardown_probability
 from phasko.core.call.posterior import Weighed, judge
 from phasko.core.capture.measurement import CaptureMeasurement
@@ -41,7 +41,7 @@ def corner_kind(monkeypatch: pytest.MonkeyPatch) -> None:
     """The judgement knows one more kind of evidence for the time of a test."""
     kinds = (*EVIDENCE, ValveCorner())
     monkeypatch.setattr(gate_module, "EVIDENCE", kinds)
-    monkeypatch.setattr(likelihood, "_KINDS", {kind.name: kind for kind in kinds})
+    monkeypatch.setattr(posterior, "_KINDS", {kind.name: kind for kind in kinds})
 
 
 def corner(cam: str, late_deg: float, sd_deg: float = 1.5) -> Observable:

@@ -7,10 +7,10 @@ from phasko.bench import pool_engine
 from phasko.bench.faults import Spread
 from phasko.bench.probe import Probe
 from phasko.bench.sensors.hall import HallFault, HallPickup
-from phasko.core.capture import steps as measure
+from phasko.core.capture import crank_angle
 from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
-from phasko.core.documents.analysis import Problem
+from phasko.core.found import Found
 from phasko.core.signals.edge_trains import crank_edges
 from phasko.core.signals.recording import Channel, Recording
 from phasko.core.signals.switching import EdgeTrain
@@ -63,10 +63,9 @@ def test_three_in_a_hundred_crank_edges_lost_or_added_move_no_offset_by_more_tha
         def damaged(
             recording: Recording,
             profile: EngineProfile,
-            problems: list[Problem],
             rng: np.random.Generator = rng,
-        ) -> EdgeTrain | None:
-            train = crank_edges(recording, profile, problems)
+        ) -> Found[EdgeTrain]:
+            train = crank_edges(recording, profile).value
             assert train is not None
             times = train.of_kind(profile.crank.timing_edge)
             count = int(0.03 * times.size)
@@ -74,10 +73,10 @@ def test_three_in_a_hundred_crank_edges_lost_or_added_move_no_offset_by_more_tha
             kept = np.delete(times, rng.choice(times.size, count - added, replace=False))
             every = np.sort(np.concatenate([kept, rng.uniform(times[0], times[-1], added)]))
             kinds = np.full(every.size, profile.crank.timing_edge == "rising")
-            return EdgeTrain(train.channel, every, kinds, train.levels, train.interval_s)
+            return Found(EdgeTrain(train.channel, every, kinds, train.levels, train.interval_s))
 
         with monkeypatch.context() as patched:
-            patched.setattr(measure, "crank_edges", damaged)
+            patched.setattr(crank_angle, "crank_edges", damaged)
             moved = offsets(recording, known)
         for cam, (value, u95) in moved.items():
             assert abs(value - sound[cam][0]) <= u95, (engine, seed, cam)

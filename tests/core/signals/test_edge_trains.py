@@ -119,9 +119,9 @@ def test_the_accurate_edge_is_the_one_that_stands_more_evenly() -> None:
     recording = ragged_rising(bench_recording(FOUR, 73))
     for upside_down, edge in ((False, "falling"), (True, "rising")):
         turned = changed(recording, (lambda v, _: 5.2 - v) if upside_down else (lambda v, _: v))
-        train = crank_edges(turned, bare, [])
+        train = crank_edges(turned, bare).value
         assert train is not None
-        learnt = learn_what_is_missing(bare, train, cam_trains(turned, bare, []), [])
+        learnt = learn_what_is_missing(bare, train, cam_trains(turned, bare).value).value
         assert learnt.engine.crank.timing_edge == edge
 
 

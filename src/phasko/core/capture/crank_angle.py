@@ -37,6 +37,12 @@ class Signals:
     cams: Mapping[str, EdgeTrain]
     aux: Mapping[str, EdgeTrain]
 
+    @property
+    def by_channel(self) -> dict[str, EdgeTrain]:
+        """All of them by the channel they were read from."""
+        trains = (self.crank, *self.cams.values(), *self.aux.values())
+        return {train.channel: train for train in trains if train is not None}
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class OnTheClock:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from phasko.core import numbers
 from phasko.core.breathing import Manifold, PulseMeasurement
@@ -19,6 +20,7 @@ from phasko.core.phase.learning import Learnt
 from phasko.core.phase.pulse_counts import SignalCount
 from phasko.core.phase.reading import CamReading
 from phasko.core.signals.recording import Recording
+from phasko.core.signals.switching import EdgeTrain
 
 __all__ = ["CaptureMeasurement"]
 
@@ -28,11 +30,13 @@ class CaptureMeasurement:
     """Everything measured in one capture, and everything that could not be, with the reason.
 
     ``engine`` is the profile it was read with: the given one, with what had to be learnt from the signals themselves.
+    ``edges`` are those of every crank, cam and further wheel's channel, by channel, as they were read.
     """
 
     recording: Recording
     engine: EngineProfile
     problems: tuple[Problem, ...]
+    edges: Mapping[str, EdgeTrain] = field(default_factory=dict)
     wheel: str | None = None
     matches_profile: bool | None = None
     clock: CrankClock | None = None

@@ -84,12 +84,15 @@ def _measure(recording: Recording, profile: EngineProfile, known_good: Reference
     problems = (*state_problems(recording), *signals.problems)
     crank = signals.value.crank
     if crank is None:
-        return _without_crank(signals.value, problems)
-    clocked = put_on_the_clock(signals.value, crank)
-    problems = (*problems, *clocked.problems)
-    if isinstance(clocked.value, CaptureMeasurement):
-        return replace(clocked.value, problems=problems)
-    return _at_crank_angles(clocked.value, known_good, problems)
+        measured = _without_crank(signals.value, problems)
+    else:
+        clocked = put_on_the_clock(signals.value, crank)
+        problems = (*problems, *clocked.problems)
+        if isinstance(clocked.value, CaptureMeasurement):
+            measured = replace(clocked.value, problems=problems)
+        else:
+            measured = _at_crank_angles(clocked.value, known_good, problems)
+    return replace(measured, edges=signals.value.by_channel)
 
 
 def _without_crank(signals: Signals, problems: tuple[Problem, ...]) -> CaptureMeasurement:
@@ -100,7 +103,7 @@ def _without_crank(signals: Signals, problems: tuple[Problem, ...]) -> CaptureMe
     return CaptureMeasurement(
         recording,
         profile,
-        (
+        problems=(
             *problems,
             *compression_problems(compression, profile),
             *unread_sources(recording, compression, None),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -30,21 +30,34 @@ class Channel:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Recording:
-    """All channels of one capture; sample i of every channel is taken at ``start_s + i * interval_s``."""
+    """All channels of one capture; sample i of every channel is taken at ``start_s + i * interval_s``.
+
+    ``dropped``: how many samples each channel had where they are no longer held (``None``: they are).
+    """
 
     file: str
     description: CaptureDescription
     start_s: float
     interval_s: float
     channels: tuple[Channel, ...]
+    dropped: int | None = None
 
     @property
     def sample_count(self) -> int:
+        """Samples per channel, those included that are no longer held."""
+        if self.dropped is not None:
+            return self.dropped
         return int(self.channels[0].samples.size) if self.channels else 0
 
     @property
     def duration_s(self) -> float:
         return self.sample_count * self.interval_s
+
+    def without_samples(self) -> Recording:
+        """The same without its samples, for what was measured already and is only looked at: a few kilobytes."""
+        empty = np.empty(0, dtype=np.float32)
+        bare = tuple(Channel(channel.description, empty) for channel in self.channels)
+        return replace(self, channels=bare, dropped=self.sample_count)
 
     def with_role(self, role: Role) -> tuple[Channel, ...]:
         """Channels of that role, in the order of the description."""

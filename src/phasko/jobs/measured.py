@@ -1,0 +1,130 @@
+"""Stored captures as they are measured: the only place that measures them, so that one capture has one answer.
+
+Call, turn strip, compression picture, rulers and learning all read from here, against the same known good captures.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from sqlalchemy.orm import Session
+
+from phasko import __version__
+from phasko.core import numbers
+from phasko.core.capture.known_good import KnownGoodCaptures, known_good_captures, measure_against
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.documents import EngineProfile, parse_document
+from phasko.core.errors import NotFoundError
+from phasko.jobs.remembered import Remembered
+from phasko.store import Database, captures, jobs
+from phasko.store.models import Capture, EngineVersion
+
+__all__ = ["CaptureState", "JobState", "job_state", "measured_capture", "measured_captures"]
+
+_MOST_KNOWN_GOOD = 12
+"""Of the newest known good captures: more tell little that these do not, and each is measured."""
+
+_measured: Remembered[CaptureMeasurement] = Remembered(96)
+"""Without their samples: a few hundred kilobytes each."""
+_known_good: Remembered[KnownGoodCaptures] = Remembered(32)
+
+
+@dataclass(frozen=True, slots=True)
+class CaptureState:
+    """A stored capture as it stands: its number, and a hash over its file and what is said about it."""
+
+    id: int
+    sha256: str
+    state: str
+
+
+@dataclass(frozen=True, slots=True)
+class JobState:
+    """Everything that measuring a job's captures rests on: engine, captures, known good ones."""
+
+    engine_name: str
+    engine_document: str
+    engine_sha256: str
+    captures: tuple[CaptureState, ...]
+    known_good: tuple[CaptureState, ...]
+
+    @property
+    def profile(self) -> EngineProfile:
+        """Raises DocumentError where the stored profile cannot be read."""
+        return parse_document(self.engine_document, EngineProfile, self.engine_name)
+
+    @property
+    def against(self) -> str:
+        """A key of what a capture is measured against: profile, known good captures, numbers, software."""
+        parts = [self.engine_sha256, numbers.digest(), __version__, *(one.state for one in self.known_good)]
+        return _hash(*parts)
+
+
+def job_state(session: Session, job_id: int) -> JobState:
+    """How a job stands now; its captures are those whose channels were confirmed. Raises NotFoundError."""
+    engine = jobs.get_job(session, job_id).engine_version
+    return _state(session, job_id, engine, captures.measurable_captures(session, job_id))
+
+
+def measured_captures(database: Database, state: JobState) -> list[CaptureMeasurement]:
+    """The captures of a job, measured. Raises DocumentError where the stored profile cannot be read."""
+    return [_measurement(database, state, capture) for capture in state.captures]
+
+
+def measured_capture(database: Database, capture_id: int) -> tuple[CaptureMeasurement, EngineProfile]:
+    """One capture, measured, and the profile that it is read with. Raises NotFoundError, also for a capture that was
+    taken out."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        if capture.removed_at is not None:
+            raise NotFoundError("This capture was taken out of its job", remedy="Bring it back to see it.")
+        engine = jobs.get_job(session, capture.job_id).engine_version
+        state = _state(session, capture.job_id, engine, [capture])
+    return _measurement(database, state, state.captures[0]), state.profile
+
+
+def _state(session: Session, job_id: int, engine: EngineVersion, own: Sequence[Capture]) -> JobState:
+    good = captures.known_good_captures(session, engine.name, job_id)[-_MOST_KNOWN_GOOD:]
+    return JobState(
+        engine_name=engine.name,
+        engine_document=engine.document,
+        engine_sha256=engine.sha256,
+        captures=tuple(_capture_state(capture) for capture in own),
+        known_good=tuple(_capture_state(capture) for capture in good),
+    )
+
+
+def _capture_state(capture: Capture) -> CaptureState:
+    return CaptureState(capture.id, capture.sha256, _hash(capture.sha256, capture.description))
+
+
+def _measurement(database: Database, state: JobState, capture: CaptureState) -> CaptureMeasurement:
+    good = _known_good.get(state.against, lambda: _good_of(database, state))
+    return _measured.get(
+        _hash(str(capture.id), capture.state, state.against), lambda: _measure(database, state, capture, good)
+    )
+
+
+def _good_of(database: Database, state: JobState) -> KnownGoodCaptures:
+    alone = replace(state, known_good=())
+    measured = [
+        _measured.get(
+            _hash(str(capture.id), capture.state, alone.against),
+            lambda capture=capture: _measure(database, alone, capture, KnownGoodCaptures()),  # type: ignore[misc]
+        )
+        for capture in state.known_good
+    ]
+    return known_good_captures(measured, state.profile)
+
+
+def _measure(database: Database, state: JobState, capture: CaptureState, good: KnownGoodCaptures) -> CaptureMeasurement:
+    with database.transaction() as session:
+        recording = captures.load_recording(session, captures.get_capture(session, capture.id))
+    found = measure_against(recording, state.profile, good)
+    return replace(found, recording=found.recording.without_samples())
+
+
+def _hash(*parts: str) -> str:
+    return hashlib.sha256("\n".join(parts).encode()).hexdigest()
