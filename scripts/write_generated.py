@@ -33,7 +33,7 @@ def numbers_text() -> str:
     lines = [
         "# Numbers",
         "",
-        f"Version {NUMBERS_VERSION}. Made from `src/phasko/core/numbers.py`; change them there.",
+        f"Version {NUMBERS_VERSION}. Made from `src/phasko/core/numbers/`; change them there.",
         "(cp) is common practice without a published source, (house) our own choice.",
         "",
         "| name | value | unit | meaning | source |",

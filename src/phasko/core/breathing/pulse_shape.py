@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from phasko.core import numbers
 from phasko.core.documents.engine import EngineProfile
 
 __all__ = ["Mechanism", "PulseRole", "expected_feature_deg", "mechanisms"]
@@ -33,18 +34,24 @@ def mechanisms(role: PulseRole, engine: EngineProfile) -> tuple[Mechanism, ...]:
     and sucks; one that lost gas sucks more, one that never closed does not (common practice, no source; the thermo-
     dynamics of the closed part are Heywood 1988, section 5.4)."""
     opens, draws, closes = _valves(engine)
+    opened, opened_sd = (entry.value for entry in numbers.PULSE_EXHAUST_OPENS_DEG)
+    stroke, stroke_sd = (entry.value for entry in numbers.PULSE_EXHAUST_STROKE_DEG)
+    leak, leak_sd = (entry.value for entry in numbers.PULSE_LEAK_DEG)
+    rings, rings_sd = (entry.value for entry in numbers.PULSE_RINGS_DEG)
     if role == "exhaust_pulse":
         return (
-            Mechanism("its pulse as the exhaust valve opens differs", opens + 10.0, 12.0, "either", True),
-            Mechanism("its push on the exhaust stroke differs", opens + 110.0, 30.0, "either", True),
-            Mechanism("gas comes out near its compression TDC", -10.0, 15.0, "up", False),
+            Mechanism("its pulse as the exhaust valve opens differs", opens + opened, opened_sd, "either", True),
+            Mechanism("its push on the exhaust stroke differs", opens + stroke, stroke_sd, "either", True),
+            Mechanism("gas comes out near its compression TDC", leak, leak_sd, "up", False),
         )
     if role == "intake_pulse":
         return (
-            Mechanism("its pull differs", 0.5 * (draws + closes), 60.0, "either", True),
-            Mechanism("gas comes back near its compression TDC", -10.0, 15.0, "up", False),
+            Mechanism(
+                "its pull differs", 0.5 * (draws + closes), numbers.PULSE_INTAKE_PULL_SD_DEG.value, "either", True
+            ),
+            Mechanism("gas comes back near its compression TDC", leak, leak_sd, "up", False),
         )
-    return (Mechanism("more gas comes past its rings near TDC", 15.0, 20.0, "up", True),)
+    return (Mechanism("more gas comes past its rings near TDC", rings, rings_sd, "up", True),)
 
 
 def _valves(engine: EngineProfile) -> tuple[float, float, float]:
@@ -62,7 +69,8 @@ def expected_feature_deg(role: PulseRole, engine: EngineProfile, upwards: bool) 
     """
     opens, draws, closes = _valves(engine)
     if role == "exhaust_pulse":
-        return opens + (110.0 if upwards else 8.0)
+        return opens + (numbers.PULSE_EXHAUST_STROKE_DEG[0].value if upwards else numbers.PULSE_SUCTION_DEG.value)
     if role == "intake_pulse":
         return closes if upwards else 0.5 * (draws + closes)
-    return 20.0 if upwards else 20.0 + 360.0 / engine.cylinders
+    blow_by = numbers.PULSE_BLOW_BY_DEG.value
+    return blow_by if upwards else blow_by + 360.0 / engine.cylinders

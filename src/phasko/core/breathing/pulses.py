@@ -185,7 +185,7 @@ def _odd(
     while len(found) < engine.cylinders // 2:
         at = int(np.argmax(np.abs(left)))
         size = float(left[at])
-        enough = max(least, 0.6 * abs(found[0].size) if found else 0.0)
+        enough = max(least, numbers.PULSE_NEXT_SHARE.value * abs(found[0].size) if found else 0.0)
         if abs(size) < enough or abs(size) < noise[at] + least / 2:
             break
         deg = float(grid_deg(engine.cylinders)[at])
@@ -222,7 +222,7 @@ def _suspects(
     """(cylinder, chance, what it does): every mechanism of every cylinder by how near it is expected, normal errors;
     without a known delay everything is twice as wide."""
     shift = delay_deg or 0.0
-    wider = 2.5 if delay_deg is None and role == "exhaust_pulse" else 1.0
+    wider = numbers.PULSE_NO_DELAY_WIDER.value if delay_deg is None and role == "exhaust_pulse" else 1.0
     weights: dict[int, tuple[float, str]] = {}
     for cylinder, tdc in engine.firing_tdc_deg.items():
         best, total = ("", 0.0), 0.0
@@ -238,7 +238,7 @@ def _suspects(
         weights[cylinder] = (total, best[0])
     every = sum(weight for weight, _ in weights.values()) or 1.0
     ranked = sorted(((c, w / every, words) for c, (w, words) in weights.items()), key=lambda s: -s[1])
-    return tuple((c, share, words) for c, share, words in ranked if share >= 0.05)
+    return tuple((c, share, words) for c, share, words in ranked if share >= numbers.PULSE_SUSPECT_LEAST.value)
 
 
 def _cylinders(

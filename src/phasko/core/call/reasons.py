@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -18,8 +19,6 @@ _MOST = 4
 _PITCH_SAYS_NOTHING = ("phaser_off_park", "chain_stretched", "reference_wrong")
 _FITS_ANYTHING = ("something_else",)
 """Left over when nothing else fits: no value speaks for it, so none is named."""
-_TELLING = 0.7
-"""Natural logarithm of the odds (two to one) from which a term is worth a sentence."""
 
 
 def reasons(
@@ -74,7 +73,7 @@ def _sentences(one: Weighed, observed: Sequence[Observable], gain: np.ndarray) -
     speaks_for: list[str] = []
     against: list[str] = []
     for i in np.argsort(-np.abs(gain)).tolist():
-        if abs(float(gain[i])) < _TELLING:
+        if abs(float(gain[i])) < math.log(numbers.TELLING_ODDS.value):
             break
         text = _sentence(observed[i], float(one.best.predicted[i]), float(one.best.predicted_sd[i]))
         target = speaks_for if gain[i] > 0 else against
@@ -86,7 +85,7 @@ def _sentences(one: Weighed, observed: Sequence[Observable], gain: np.ndarray) -
 def _sentence(observable: Observable, predicted: float, predicted_sd: float) -> str:
     if observable.kind != "cam_phase":
         return observable.words
-    if predicted_sd > 10.0:
+    if predicted_sd > numbers.ANYTHING_SD_DEG.value:
         return f"{observable.words}; this would allow anything"
     expected = "in time" if abs(predicted) < 0.05 else angle_words(predicted, 2 * predicted_sd)
     return f"{observable.words}; expected {expected} within {2 * predicted_sd:.0f}°"

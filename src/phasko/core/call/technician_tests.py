@@ -14,9 +14,6 @@ __all__ = ["CONFIRMED_BY", "TESTS", "TechnicianTest"]
 Outcome = Callable[[str, EngineState], str | None]
 """Maps (fault, state) to what the test would show; ``None``: it would say nothing about this one."""
 
-_SEEN_DEG = 4.0
-"""Displacement that a careful look shows, in crank degrees (two at the cam)."""
-
 
 @dataclass(frozen=True, slots=True)
 class TechnicianTest:
@@ -36,7 +33,7 @@ class TechnicianTest:
 
 
 def _valves_out(state: EngineState) -> bool:
-    return any(abs(shift) > _SEEN_DEG for shift in state.valves_deg.values())
+    return any(abs(shift) > numbers.LOOK_SEEN_DEG.value for shift in state.valves_deg.values())
 
 
 def _marks(fault: str, state: EngineState) -> str | None:
@@ -47,16 +44,20 @@ def _pressure(fault: str, state: EngineState) -> str | None:
     if fault == "something_else":
         return None
     return ("valves out" if _valves_out(state) else "valves true") + (
-        ", wheel out" if abs(state.crank_wheel_deg) > _SEEN_DEG / 2 else ", wheel true"
+        ", wheel out" if abs(state.crank_wheel_deg) > numbers.LOOK_SEEN_DEG.value / 2 else ", wheel true"
     )
 
 
 def _wheel(fault: str, state: EngineState) -> str | None:
-    return None if fault == "something_else" else ("moved" if abs(state.crank_wheel_deg) > _SEEN_DEG else "sits right")
+    return (
+        None
+        if fault == "something_else"
+        else ("moved" if abs(state.crank_wheel_deg) > numbers.LOOK_SEEN_DEG.value else "sits right")
+    )
 
 
 def _target(fault: str, state: EngineState) -> str | None:
-    moved = any(abs(shift) > _SEEN_DEG for shift in state.cam_signals_deg.values())
+    moved = any(abs(shift) > numbers.LOOK_SEEN_DEG.value for shift in state.cam_signals_deg.values())
     return None if fault == "something_else" else ("moved" if moved else "sits right")
 
 
@@ -91,7 +92,10 @@ def _intake_opened(fault: str, state: EngineState) -> str | None:  # noqa: ARG00
 def _spark_turned(fault: str, state: EngineState) -> str | None:
     if fault == "something_else":
         return None
-    cam = any(abs(shift) > _SEEN_DEG for shift in (*state.valves_deg.values(), *state.cam_signals_deg.values()))
+    cam = any(
+        abs(shift) > numbers.LOOK_SEEN_DEG.value
+        for shift in (*state.valves_deg.values(), *state.cam_signals_deg.values())
+    )
     return "only the spark moves" if fault == "ignition_mistimed" else "spark and cam" if cam else "right as it is"
 
 

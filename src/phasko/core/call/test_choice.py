@@ -101,7 +101,7 @@ def _why(test: TechnicianTest, weighed: Sequence[Weighed]) -> str:
     leader = weighed[0]
     shown = test.outcome(leader.explanation.fault, leader.best.branch.state)
     for other in weighed[1:]:
-        if other.probability < 0.005:
+        if other.probability < numbers.RIVAL_LEAST.value:
             break
         seen = test.outcome(other.explanation.fault, other.best.branch.state)
         if seen is not None and shown is not None and seen != shown:

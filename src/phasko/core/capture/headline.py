@@ -144,7 +144,11 @@ def _subject(count: int) -> str:
 
 def _pitches(offset_deg: float, reading: CamReading, profile: EngineProfile) -> str:
     counted = pitches_of(offset_deg, profile.drive, reading.cam.id)
-    if counted is None or round(counted.pitches) == 0 or abs(counted.pitches - round(counted.pitches)) > 0.12:
+    if (
+        counted is None
+        or round(counted.pitches) == 0
+        or abs(counted.pitches - round(counted.pitches)) > numbers.WHOLE_PITCH_WORDS.value
+    ):
         return ""
     return f", {pitch_words(counted.pitches, drive_word(profile))}"
 

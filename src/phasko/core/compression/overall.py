@@ -76,7 +76,9 @@ def overall_size(own: CompressionSize, references: Sequence[CompressionSize]) ->
         between,
         NORMAL_95 * own.own_share,
         0.0 if all(r.throttle == own.throttle for r in alike) and own.throttle != "unknown" else _throttle(own, alike),
-        0.0 if all(r.temperature == own.temperature for r in alike) and own.temperature != "unknown" else 0.04,
+        0.0
+        if all(r.temperature == own.temperature for r in alike) and own.temperature != "unknown"
+        else numbers.OVERALL_TEMPERATURE_U95.value,
         numbers.OVERALL_SPEED_SHARE.value * abs(own.rpm / rpm - 1.0),
         0.0 if own.source == "crank_speed" else numbers.OVERALL_STARTER_U95.value,
     ]

@@ -48,5 +48,6 @@ def compression_change(late_deg: float) -> float:
     """Share by which the cranking peak changes with intake cams that are late by so much: about -10 % at one pitch of
     18 degrees, -24 % at two, +6 % at one early (common practice, no source; the bench's own cycle agrees)."""
     if late_deg <= 0:
-        return -0.0033 * late_deg
-    return -(0.00444 * late_deg + 6.2e-5 * late_deg * late_deg)
+        return -numbers.COMPRESSION_EARLY_PER_DEG.value * late_deg
+    per_deg, per_deg2 = numbers.COMPRESSION_LATE_PER_DEG.value, numbers.COMPRESSION_LATE_PER_DEG2.value
+    return -(per_deg * late_deg + per_deg2 * late_deg * late_deg)

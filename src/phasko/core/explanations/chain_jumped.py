@@ -97,7 +97,7 @@ def _pitch_sizes(profile: EngineProfile, cam_id: str, whole_drive: bool) -> list
     stages = pitch_stages_deg(profile.drive, cam_id)
     if not stages:
         pitches = assumed_pitches_deg()
-        return [(pitch, 0.2, 1.0 / len(pitches)) for pitch in pitches]
+        return [(pitch, numbers.PITCH_UNKNOWN_SD_DEG.value, 1.0 / len(pitches)) for pitch in pitches]
     if whole_drive or len(stages) == 1:
         return [(stages[0], 0.0, 1.0)]
     return [(stage, 0.0, 1.0 / len(stages)) for stage in stages]

@@ -8,6 +8,7 @@ from phasko.core import numbers
 from phasko.core.documents.analysis import FaultName
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.state import Branch, EngineState, Place
+from phasko.core.numbers.entry import Entry
 
 __all__ = ["CRANK_SENSOR", "EXHAUST_RESTRICTED", "IGNITION_MISTIMED", "INDUCED_PULSES", "INTAKE_RESTRICTED", "OnePlace"]
 
@@ -19,7 +20,7 @@ class OnePlace:
     fault: FaultName
     words: str
     hint: str
-    chance: numbers.Entry
+    chance: Entry
     needs_spark: bool = False
     needs_covers_off: bool = False
 

@@ -114,8 +114,9 @@ def _every(running: Floats) -> float | None:
     if not steps.size:
         return None
     usual = float(np.median(steps))
+    near, single, most = (entry.value for entry in numbers.FIRING_RULE)
     for rule in (720.0, 360.0):
-        if abs(usual - rule) < 40.0 and np.mean(np.abs(steps - rule) < 60.0) > 0.6:
+        if abs(usual - rule) < near and np.mean(np.abs(steps - rule) < single) > most:
             return rule
     return None
 

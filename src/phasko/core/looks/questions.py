@@ -10,7 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
-__all__ = ["QUESTIONS", "Answer", "Group", "Question", "Speaks", "question"]
+from phasko.core import numbers
+
+__all__ = ["QUESTIONS", "Answer", "Group", "Question", "Speaks", "chances", "question"]
 
 Group = Literal["look", "listen", "hand", "gauge", "cover"]
 
@@ -62,6 +64,12 @@ class Question:
     caution: str = ""
 
 
+def chances(answer: str) -> tuple[float, float]:
+    """(chance where what it speaks about holds, chance otherwise) from the table of numbers."""
+    shown, otherwise = numbers.LOOK_CHANCES[answer]
+    return shown.value, otherwise.value
+
+
 QUESTIONS: tuple[Question, ...] = (
     Question(
         "wiring",
@@ -69,9 +77,9 @@ QUESTIONS: tuple[Question, ...] = (
         "Melted or chafed loom, loose connectors, cracked coils. Repair what is damaged, then test again.",
         "look",
         (
-            Answer("good", "Good", "a sensor or its wiring", 0.6, 0.94),
-            Answer("damaged", "Damaged", "a sensor or its wiring", 0.4, 0.06),
-            Answer("repaired", "Repaired now", "nothing", 0.5, 0.5),
+            Answer("good", "Good", "a sensor or its wiring", *chances("wiring.good")),
+            Answer("damaged", "Damaged", "a sensor or its wiring", *chances("wiring.damaged")),
+            Answer("repaired", "Repaired now", "nothing", *chances("wiring.repaired")),
         ),
     ),
     Question(
@@ -80,9 +88,9 @@ QUESTIONS: tuple[Question, ...] = (
         "Level and state on the dipstick and in the filler.",
         "look",
         (
-            Answer("good", "Good", "a worn timing drive", 0.55, 0.87),
-            Answer("low", "Low", "a worn timing drive", 0.2, 0.08),
-            Answer("sludged", "Sludged", "a worn timing drive", 0.25, 0.05),
+            Answer("good", "Good", "a worn timing drive", *chances("oil.good")),
+            Answer("low", "Low", "a worn timing drive", *chances("oil.low")),
+            Answer("sludged", "Sludged", "a worn timing drive", *chances("oil.sludged")),
         ),
     ),
     Question(
@@ -91,10 +99,15 @@ QUESTIONS: tuple[Question, ...] = (
         "Look for new parts yourself. Fitted just before the symptom: the first suspect. Fitted in vain: a later one.",
         "look",
         (
-            Answer("nothing", "Nothing", "a part fitted wrong", 0.3, 0.6),
-            Answer("sensor_before", "Sensor, just before", "a part fitted wrong", 0.4, 0.08),
-            Answer("drive_before", "Chain, belt or cam, just before", "the drive that was worked on", 0.4, 0.06),
-            Answer("sensor_in_vain", "Sensor, in vain", "a sensor or its wiring", 0.08, 0.24),
+            Answer("nothing", "Nothing", "a part fitted wrong", *chances("replaced.nothing")),
+            Answer("sensor_before", "Sensor, just before", "a part fitted wrong", *chances("replaced.sensor_before")),
+            Answer(
+                "drive_before",
+                "Chain, belt or cam, just before",
+                "the drive that was worked on",
+                *chances("replaced.drive_before"),
+            ),
+            Answer("sensor_in_vain", "Sensor, in vain", "a sensor or its wiring", *chances("replaced.sensor_in_vain")),
         ),
     ),
     Question(
@@ -103,8 +116,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Listen with the pedal down. An even rhythm proves nothing: every second cylinder dead sounds even.",
         "listen",
         (
-            Answer("even", "Even", "one weak cylinder", 0.15, 0.93),
-            Answer("uneven", "Uneven", "one weak cylinder", 0.85, 0.07),
+            Answer("even", "Even", "one weak cylinder", *chances("rhythm.even")),
+            Answer("uneven", "Uneven", "one weak cylinder", *chances("rhythm.uneven")),
         ),
         caution="Clear-flood cranking: prove it on this car, the engine may start. Bursts of ten seconds or less.",
     ),
@@ -114,9 +127,9 @@ QUESTIONS: tuple[Question, ...] = (
         "Chain or phaser at the start, within the first seconds.",
         "listen",
         (
-            Answer("none", "None", "a worn timing drive", 0.3, 0.83),
-            Answer("at_start", "At the start", "a worn timing drive", 0.5, 0.12),
-            Answer("always", "Always", "a worn timing drive", 0.2, 0.05),
+            Answer("none", "None", "a worn timing drive", *chances("rattle.none")),
+            Answer("at_start", "At the start", "a worn timing drive", *chances("rattle.at_start")),
+            Answer("always", "Always", "a worn timing drive", *chances("rattle.always")),
         ),
     ),
     Question(
@@ -125,9 +138,9 @@ QUESTIONS: tuple[Question, ...] = (
         "While somebody cranks. A healthy engine pulls; one that pushes back has its valves far out of time.",
         "hand",
         (
-            Answer("pulls", "Pulls", "valves far out of time", 0.35, 0.9),
-            Answer("pushes_back", "Pushes back", "valves far out of time", 0.5, 0.01),
-            Answer("neither", "Neither", "valves far out of time", 0.15, 0.09),
+            Answer("pulls", "Pulls", "valves far out of time", *chances("throttle_hand.pulls")),
+            Answer("pushes_back", "Pushes back", "valves far out of time", *chances("throttle_hand.pushes_back")),
+            Answer("neither", "Neither", "valves far out of time", *chances("throttle_hand.neither")),
         ),
         caution="Hands, leads and sleeves clear of belts and fans; the engine may start and may spit back.",
     ),
@@ -137,9 +150,9 @@ QUESTIONS: tuple[Question, ...] = (
         "With an earthed spark tester, through the whole crank. None may be an answer of the control unit.",
         "hand",
         (
-            Answer("present", "All the time", "signals that do not agree", 0.4, 0.88),
-            Answer("stops", "Stops", "signals that do not agree", 0.2, 0.04),
-            Answer("absent", "None", "signals that do not agree", 0.4, 0.08),
+            Answer("present", "All the time", "signals that do not agree", *chances("spark.present")),
+            Answer("stops", "Stops", "signals that do not agree", *chances("spark.stops")),
+            Answer("absent", "None", "signals that do not agree", *chances("spark.absent")),
         ),
         caution="Ignition secondary is tens of kilovolts: tester earthed, no bare probes, no fuel about.",
     ),
@@ -149,8 +162,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Test light or clamp at one injector.",
         "hand",
         (
-            Answer("present", "Present", "signals that do not agree", 0.6, 0.92),
-            Answer("absent", "None", "signals that do not agree", 0.4, 0.08),
+            Answer("present", "Present", "signals that do not agree", *chances("injector.present")),
+            Answer("absent", "None", "signals that do not agree", *chances("injector.absent")),
         ),
     ),
     Question(
@@ -159,8 +172,10 @@ QUESTIONS: tuple[Question, ...] = (
         "A little into the manifold. No reaction at all: not a fuel fault.",
         "hand",
         (
-            Answer("reacts", "It catches", "a fault outside this list, such as fuel", 0.7, 0.3),
-            Answer("nothing", "No reaction", "a fault outside this list, such as fuel", 0.3, 0.7),
+            Answer("reacts", "It catches", "a fault outside this list, such as fuel", *chances("fuel_by_hand.reacts")),
+            Answer(
+                "nothing", "No reaction", "a fault outside this list, such as fuel", *chances("fuel_by_hand.nothing")
+            ),
         ),
         caution="Very little, away from sparks and hot parts; extinguisher at hand.",
     ),
@@ -170,8 +185,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Take a sensor out before the catalyst and try again.",
         "hand",
         (
-            Answer("same", "The same", "a blocked exhaust", 0.2, 0.97),
-            Answer("better", "Better", "a blocked exhaust", 0.8, 0.03),
+            Answer("same", "The same", "a blocked exhaust", *chances("exhaust_opened.same")),
+            Answer("better", "Better", "a blocked exhaust", *chances("exhaust_opened.better")),
         ),
         caution="Hot exhaust; extraction indoors.",
     ),
@@ -181,8 +196,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Air filter out, duct off, and try again.",
         "hand",
         (
-            Answer("same", "The same", "a blocked intake", 0.2, 0.97),
-            Answer("better", "Better", "a blocked intake", 0.8, 0.03),
+            Answer("same", "The same", "a blocked intake", *chances("intake_opened.same")),
+            Answer("better", "Better", "a blocked intake", *chances("intake_opened.better")),
         ),
     ),
     Question(
@@ -191,8 +206,8 @@ QUESTIONS: tuple[Question, ...] = (
         "It changes with the place of the crank and proves nothing; noted without weight.",
         "hand",
         (
-            Answer("none", "None", "nothing", 0.5, 0.5),
-            Answer("felt", "Felt", "nothing", 0.5, 0.5),
+            Answer("none", "None", "nothing", *chances("slack.none")),
+            Answer("felt", "Felt", "nothing", *chances("slack.felt")),
         ),
     ),
     Question(
@@ -201,8 +216,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Against the maker's figure.",
         "gauge",
         (
-            Answer("right", "Right", "a fault outside this list, such as fuel", 0.6, 0.95),
-            Answer("low", "Low", "a fault outside this list, such as fuel", 0.4, 0.05),
+            Answer("right", "Right", "a fault outside this list, such as fuel", *chances("fuel_pressure.right")),
+            Answer("low", "Low", "a fault outside this list, such as fuel", *chances("fuel_pressure.low")),
         ),
         caution="Let the pressure off before opening a line; spray kept from sparks, extinguisher at hand.",
     ),
@@ -232,8 +247,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Through the filler, a cover or a borescope, while the crank is turned by hand or starter.",
         "cover",
         (
-            Answer("moves", "Moves", "that cylinder's valve train", 0.3, 0.99),
-            Answer("still", "Stands still", "that cylinder's valve train", 0.7, 0.01),
+            Answer("moves", "Moves", "that cylinder's valve train", *chances("valve_moves.moves")),
+            Answer("still", "Stands still", "that cylinder's valve train", *chances("valve_moves.still")),
         ),
         per_cylinder=True,
         second_kind=True,
@@ -245,8 +260,8 @@ QUESTIONS: tuple[Question, ...] = (
         "fit is a look too.",
         "cover",
         (
-            Answer("true", "True", "valves out of time", 0.04, 0.96),
-            Answer("out", "Out", "valves out of time", 0.96, 0.04),
+            Answer("true", "True", "valves out of time", *chances("marks.true")),
+            Answer("out", "Out", "valves out of time", *chances("marks.out")),
         ),
         second_kind=True,
         caution="Turn the engine by hand only, in its running direction.",
@@ -257,8 +272,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Through its opening or with a dummy plunger.",
         "cover",
         (
-            Answer("usual", "Usual", "a long chain", 0.3, 0.9),
-            Answer("far_out", "Far out", "a long chain", 0.7, 0.1),
+            Answer("usual", "Usual", "a long chain", *chances("tensioner.usual")),
+            Answer("far_out", "Far out", "a long chain", *chances("tensioner.far_out")),
         ),
     ),
 )

@@ -9,7 +9,7 @@ from phasko.core import numbers
 from phasko.core.documents.analysis import FaultName, LookResult
 from phasko.core.engine.state import Branch
 from phasko.core.looks.look import Look
-from phasko.core.looks.questions import Answer, Speaks, question
+from phasko.core.looks.questions import Answer, Speaks, chances, question
 
 __all__ = [
     "log_chance_of_looks",
@@ -80,10 +80,10 @@ _HOLDS: Mapping[Speaks, Holds] = {
     "nothing": lambda fault, branch, cylinder: False,  # noqa: ARG005
 }
 
-_LOW = Answer("low", "Low", "that cylinder's seal", 0.85, 0.05)
-_FINE = Answer("fine", "Fine", "that cylinder's seal", 0.15, 0.95)
-_LEAKS = Answer("leaks", "Leaks", "that cylinder's seal", 0.9, 0.04)
-_TIGHT = Answer("tight", "Tight", "that cylinder's seal", 0.1, 0.96)
+_LOW = Answer("low", "Low", "that cylinder's seal", *chances("gauge.low"))
+_FINE = Answer("fine", "Fine", "that cylinder's seal", *chances("gauge.fine"))
+_LEAKS = Answer("leaks", "Leaks", "that cylinder's seal", *chances("leak_down.leaks"))
+_TIGHT = Answer("tight", "Tight", "that cylinder's seal", *chances("leak_down.tight"))
 
 
 def told_answer(look: Look, others: Sequence[Look]) -> Answer | None:
@@ -125,8 +125,18 @@ def weight_words(look: Look, looks: Sequence[Look]) -> str:
         return "Noted; it weighs nothing."
     odds = answer.chance / answer.otherwise
     way, times = ("for", odds) if odds > 1 else ("against", 1.0 / odds)
-    size = "strongly" if times >= 10 else "clearly" if times >= 4 else "a little"
-    return f"Speaks {size} {way} {answer.speaks}, {times:.0f} to 1." if times >= 1.5 else "Weighs next to nothing."
+    size = _size(times)
+    return (
+        f"Speaks {size} {way} {answer.speaks}, {times:.0f} to 1."
+        if times >= numbers.WEIGHT_LEAST.value
+        else "Weighs next to nothing."
+    )
+
+
+def _size(times: float) -> str:
+    if times >= numbers.WEIGHT_STRONG.value:
+        return "strongly"
+    return "clearly" if times >= numbers.WEIGHT_CLEAR.value else "a little"
 
 
 def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Look]) -> tuple[list[str], list[str]]:

@@ -221,7 +221,7 @@ def locked_to_ignition(events: Sequence[SignalEvent], firing_deg: float) -> floa
     if angles.size < 5:
         return None
     mean = np.exp(1j * angles * 2.0 * np.pi / firing_deg).mean()
-    if angles.size * abs(mean) ** 2 < 6.9 or abs(mean) < 0.8:
+    if angles.size * abs(mean) ** 2 < numbers.IGNITION_LOCKED[0].value or abs(mean) < numbers.IGNITION_LOCKED[1].value:
         return None
     place = float(np.angle(mean)) * firing_deg / (2.0 * np.pi)
     return place - firing_deg if place > firing_deg / 2 else place

@@ -73,7 +73,7 @@ def _full_throttle(log: RoadLog) -> Bools:
     top = float(np.nanmax(sign))
     if throttle is not None and top < numbers.ROAD_THROTTLE_LEAST_PERCENT.value:
         return np.zeros(rpm.size, dtype=np.bool_)
-    wide = (sign >= 0.93 * top) & (rpm >= numbers.ROAD_RPM_LEAST.value)
+    wide = (sign >= numbers.ROAD_WIDE_SHARE.value * top) & (rpm >= numbers.ROAD_RPM_LEAST.value)
     return _lasting(log.times_s, np.asarray(wide, dtype=np.bool_), numbers.ROAD_LASTS_S.value)
 
 
@@ -122,7 +122,11 @@ def _efficiency(
         return None, None, None
     best = float(np.nanquantile(inside, 0.9))
     at = int(np.nanargmin(np.abs(inside - best)))
-    shares = [numbers.ROAD_METER_U95.value, 0.0 if intake is not None else 0.05, 0.0 if outside is not None else 0.06]
+    shares = [
+        numbers.ROAD_METER_U95.value,
+        0.0 if intake is not None else numbers.ROAD_INTAKE_U95.value,
+        0.0 if outside is not None else numbers.ROAD_OUTSIDE_U95.value,
+    ]
     return best, best * math.hypot(*shares), float(rpm[at])
 
 
@@ -137,7 +141,8 @@ def _trims(log: RoadLog, full: Bools) -> tuple[float | None, float | None]:
     total = np.sum(parts, axis=0)
     inside = ~full & (rpm > 1000.0) & np.isfinite(total)
     if load is not None:
-        inside &= (load > 15.0) & (load < 60.0)
+        low, high = (entry.value for entry in numbers.ROAD_PART_LOAD_PERCENT)
+        inside &= (load > low) & (load < high)
     if coolant is not None:
         inside &= coolant > numbers.ROAD_WARM_C.value
     if np.count_nonzero(inside) < 5:

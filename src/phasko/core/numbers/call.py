@@ -1,0 +1,94 @@
+"""Numbers of the gate, the next test, and what is worth saying."""
+
+from __future__ import annotations
+
+from phasko.core.numbers.entry import Entry
+
+__all__ = [
+    "ALIKE_DEG",
+    "ANYTHING_SD_DEG",
+    "CAUTION_LEAST_DEG",
+    "CAUTION_PROBABILITY",
+    "GATE_CONTRADICTION",
+    "GATE_ODDS",
+    "GATE_PROBABILITY",
+    "GATE_SUSPICION",
+    "IN_TIME_WORDS_DEG",
+    "LOOK_RELIABILITY",
+    "MINUTES_EXHAUST_OPENED",
+    "MINUTES_INTAKE_OPENED",
+    "MINUTES_LEAK_DOWN",
+    "MINUTES_MARKS",
+    "MINUTES_PRESSURE",
+    "MINUTES_PROFILE_CHECK",
+    "MINUTES_SPARK_TURNED",
+    "MINUTES_SWEEP",
+    "MINUTES_TARGET_LOOK",
+    "MINUTES_TENSIONER",
+    "MINUTES_VALVE_LOOK",
+    "MINUTES_WHEEL_LOOK",
+    "MINUTES_WIGGLE",
+    "NEXT_TEST_LEAST_BITS",
+    "RIVAL_LEAST",
+    "SETTLED_PROBABILITY",
+    "TELLING_ODDS",
+    "UNDECIDED_ODDS",
+    "WEIGHT_CLEAR",
+    "WEIGHT_LEAST",
+    "WEIGHT_STRONG",
+    "WHOLE_PITCH",
+    "WHOLE_PITCH_WORDS",
+]
+
+# --- words: what is worth saying ------------------------------------------------------------------------------------
+WHOLE_PITCH_WORDS = Entry(
+    0.12, "pitch", "Distance from a whole number up to which a headline counts pitches", "(house)"
+)
+TELLING_ODDS = Entry(2.0, "to 1", "A term that moves the odds by less is not worth a sentence", "(house)")
+ANYTHING_SD_DEG = Entry(10.0, "deg", "An explanation that spreads wider is said to allow anything", "(house)")
+RIVAL_LEAST = Entry(0.005, "", "Less likely explanations are not named as what a test parts", "(house)")
+WEIGHT_STRONG = Entry(10.0, "to 1", "A look that weighs as much speaks strongly", "(cp)")
+WEIGHT_CLEAR = Entry(4.0, "to 1", "A look that weighs as much speaks clearly", "(cp)")
+WEIGHT_LEAST = Entry(1.5, "to 1", "A look that weighs less weighs next to nothing", "(cp)")
+
+# --- the gate -------------------------------------------------------------------------------------------------------
+GATE_PROBABILITY = Entry(
+    0.95, "", "Least probability of the leader for opening the covers", "(house) a wrong go is the worst failure"
+)
+GATE_ODDS = Entry(
+    20.0,
+    "to 1",
+    "Odds a second kind of evidence must give against each harmless explanation",
+    "(house) a wrong go is the worst failure",
+)
+GATE_CONTRADICTION = Entry(
+    3.0,
+    "x uncertainty",
+    "No single measurement may contradict the leader by more",
+    "(house) a wrong go is the worst failure",
+)
+GATE_SUSPICION = Entry(0.2, "", "Least chance of a fault behind the covers for asking to confirm it", "(house)")
+UNDECIDED_ODDS = Entry(1.5, "to 1", "Leader and second closer than this: undecided", "(house)")
+CAUTION_LEAST_DEG = Entry(10.0, "deg", "Valves further off than this can meet pistons", "(cp)")
+SETTLED_PROBABILITY = Entry(0.9, "", "Surer than this that all is well: no further test is proposed", "(house)")
+IN_TIME_WORDS_DEG = Entry(1.5, "deg", "Beyond its uncertainty: an offset still called in time", "(house) build spread")
+ALIKE_DEG = Entry(2.0, "deg", "Offsets closer than this are told as one", "(house)")
+WHOLE_PITCH = Entry(0.07, "pitch", "Distance from a whole number still called whole", "(house)")
+CAUTION_PROBABILITY = Entry(0.15, "", "Chance of a jump from which cranking is advised against", "(cp)")
+
+# --- the next test: minutes without travel to the part, and how often a look is right ---------------------------------
+MINUTES_MARKS = Entry(6.0, "min", "Look at cam marks with the crank on its own mark", "(cp) varies with access")
+MINUTES_WHEEL_LOOK = Entry(12.0, "min", "Look at the crank wheel, its hub and the sensor bracket", "(cp)")
+MINUTES_TARGET_LOOK = Entry(10.0, "min", "Look at a cam's signal wheel and sensor seat", "(cp)")
+MINUTES_PROFILE_CHECK = Entry(5.0, "min", "Compare the profile with the maker's data", "(cp)")
+MINUTES_PRESSURE = Entry(25.0, "min", "Pressure capture in one cylinder with the crank signal", "(cp)")
+MINUTES_SWEEP = Entry(8.0, "min", "Drive the phaser and watch the cam sweep", "(cp)")
+MINUTES_TENSIONER = Entry(15.0, "min", "Tensioner travel through its opening or with a dummy plunger", "(cp)")
+MINUTES_WIGGLE = Entry(8.0, "min", "Wiggle and warm a sensor and its wiring while watching the signal", "(cp)")
+MINUTES_LEAK_DOWN = Entry(15.0, "min", "Leak-down of one cylinder", "(cp)")
+MINUTES_VALVE_LOOK = Entry(12.0, "min", "Watch one cylinder's valves move", "(cp)")
+MINUTES_EXHAUST_OPENED = Entry(10.0, "min", "A sensor out before the catalyst, and try", "(cp)")
+MINUTES_INTAKE_OPENED = Entry(4.0, "min", "Air filter and duct off, and try", "(cp)")
+MINUTES_SPARK_TURNED = Entry(8.0, "min", "Distributor turned or coil swapped while the spark is watched", "(cp)")
+LOOK_RELIABILITY = Entry(0.95, "", "Chance that a careful look shows what is there", "(cp)")
+NEXT_TEST_LEAST_BITS = Entry(0.03, "bit", "A test expected to tell less is not proposed", "(house)")
