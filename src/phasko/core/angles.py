@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from typing import overload
+from typing import TypeVar
 
 from phasko.core.arrays import Floats
 
 __all__ = ["wrap", "wrap_cycle", "wrap_difference"]
 
+Angle = TypeVar("Angle", float, Floats)
 
-@overload
-def wrap(angle_deg: float, modulo_deg: float) -> float: ...
-@overload
-def wrap(angle_deg: Floats, modulo_deg: float) -> Floats: ...
-def wrap(angle_deg: float | Floats, modulo_deg: float) -> float | Floats:
+
+def wrap(angle_deg: Angle, modulo_deg: float) -> Angle:
     """The value nearest to 0 among those alike modulo ``modulo_deg``: degrees in (-modulo/2, modulo/2].
 
     One number, or an array of any shape, each element by itself. The closed end is the late one, as in the documents.

@@ -32,7 +32,8 @@ class CycleFrame:
     profile: EngineProfile
 
     def folded(self, shape: Shape) -> tuple[Floats, float]:
-        """(mean over the cycles in 360 bins of 720 degrees, the share of the variance that this repeats)."""
+        """(mean over the cycles in 360 bins of 720 degrees, the share of the variance that this repeats). The mean is
+        of shape (360,) in the channel's own unit."""
         recording = shape.recording
         step = max(1, int(2e-4 / recording.interval_s))
         samples = shape.samples[::step].astype(np.float64)

@@ -21,7 +21,8 @@ def propose_roles(
 
     The crank by its teeth, cams and further wheels by what comes round with it, the rest by its shape over the cycle.
     Columns are raw, in the unit that the file names (``units``), so that only shapes count, and levels where they are
-    volts. Without a crank the rest is proposed from shape alone, and nothing that needs a cycle is certain.
+    volts. Without a crank the rest is proposed from shape alone, and nothing that needs a cycle is certain. Each column
+    is (samples,).
     """
     shapes = [shape_of(name, units.get(name, ""), samples, start_s, interval_s) for name, samples in columns.items()]
     crank = find_crank(shapes, profile)

@@ -50,6 +50,7 @@ class Shape:
 
     @property
     def samples(self) -> Samples:
+        """The samples that were looked at: (n,), in the column's own unit."""
         return self.recording.channels[0].samples
 
     @property
@@ -74,7 +75,8 @@ class Shape:
 
 
 def shape_of(name: str, unit: str, samples: Samples, start_s: float, interval_s: float) -> Shape:
-    """The shape of a column, from its middle: six seconds, or two million samples where these are fewer."""
+    """The shape of a column, from its middle: six seconds, or two million samples where these are fewer. ``samples``
+    (n,) in ``unit``, ``start_s`` and ``interval_s`` in s."""
     most = min(_MOST_SAMPLES, max(_FEWEST_SAMPLES, round(_LOOKED_AT_S / interval_s)))
     first = max(0, (samples.size - most) // 2)
     part = samples[first : first + most]

@@ -27,7 +27,7 @@ def hump_knots(recording: Recording, cylinders: int) -> Iterator[tuple[Floats, F
     """Every way to read the rhythm as cycles: (moments in s, running angle in deg), as if the strongest line were the
     harmonic of that number of one cycle, as many harmonics as cylinders first.
 
-    The strongest line of the spectrum, then its phase over time by complex demodulation.
+    The strongest line of the spectrum, then its phase over time by complex demodulation. Both of shape (marks,).
     """
     steady = next((s for channel in _starter(recording) if (s := _steady(channel, recording)) is not None), None)
     if steady is None:
@@ -48,8 +48,9 @@ def hump_knots(recording: Recording, cylinders: int) -> Iterator[tuple[Floats, F
 def swings(
     recording: Recording, knots: tuple[Floats, Floats], shares: Sequence[float]
 ) -> Iterator[tuple[Floats, Floats]]:
-    """The marks with the speed between them swinging along with the starter's signal: not at all, then by more and
-    more either way, since the crank slows as the current rises and the voltage falls (V = R i + k omega)."""
+    """The marks with the speed between them swinging along with the starter's signal: not at all, then by more and more
+    either way, since the crank slows as the current rises and the voltage falls (V = R i + k omega). ``knots`` and each
+    result: of shape (marks,) in s and (marks,) in deg; ``shares`` of the mean speed."""
     yield knots
     times, angles = knots
     channel = next((c for c in _starter(recording) if np.isfinite(c.samples).all()), None)
@@ -84,7 +85,8 @@ def _coarse(channel: Channel, recording: Recording) -> tuple[Floats, float]:
 
 
 def turning_span_s(coarse: Floats, step_s: float) -> tuple[float, float] | None:
-    """From when to when the starter turns, in s after the first value: where the signal is away from its rest."""
+    """From when to when the starter turns, in s after the first value: where the signal is away from its rest.
+    ``coarse`` (n,) in the channel's own unit, one value per ``step_s``."""
     rest = float(np.median(coarse[: max(3, round(0.1 / step_s))]))
     away = np.abs(coarse - rest)
     level = 0.3 * float(np.quantile(away, 0.8))

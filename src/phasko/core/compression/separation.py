@@ -186,10 +186,12 @@ class _Cycle:
     beside: tuple[Floats, ...]
 
     def drive(self, lag_s: float) -> Floats:
+        """What drives the humps where the signal lags by so many s: shape (STEPS,), in the signal's unit."""
         return self.first + lag_s * self.second
 
     @staticmethod
     def of(signal: Floats, speed_rad_s: Floats, coupling: Coupling, orders: int) -> _Cycle:
+        """From one cycle of the signal and the crank's speed (rad/s), both of shape (STEPS,)."""
         mean_speed = float(speed_rad_s.mean())
         if coupling == "speed":
             first = -_slope(0.5 * _level_ends(speed_rad_s) ** 2, orders)

@@ -59,7 +59,7 @@ class _Ways:
     log_degrees: Floats
 
     def rows(self, chosen: Bools) -> _Ways:
-        """Only the chosen ways."""
+        """Only the ways that ``chosen``, one per way, counts in: the same units, deg and s per deg."""
         return _Ways(*(getattr(self, name)[chosen] for name in _Ways.__slots__))
 
     def and_also(self, others: _Ways) -> _Ways:
@@ -74,6 +74,7 @@ def align(times_s: Floats, gaps_deg: Floats, tooth: int | None = None, log_slown
     possible there. Interval misfits are measured as ln ratios, with a spread that grows with the pitch, since a
     cranking engine changes speed more from one tooth to the next on a coarse wheel. On a wheel of like teeth an
     interval may also fit the usual one around it, whatever came before: so the start from rest goes through.
+    ``times_s`` (edges,) in s, ``gaps_deg`` (teeth,) in deg.
     """
     table = _Table(times_s, gaps_deg)
     table.start(tooth, log_slowness)

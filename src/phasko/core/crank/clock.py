@@ -60,22 +60,24 @@ class ClockPiece:
         return self.errors.sd_deg
 
     def usable(self, times_s: Floats) -> Bools:
-        """Which of the moments lie in the usable part, outside holes."""
+        """Which of the moments lie in the usable part, outside holes. ``times_s`` and the result: (n,), in s."""
         good = (times_s >= self.usable_s[0]) & (times_s <= self.usable_s[1])
         for from_s, to_s in self.holes_s:
             good &= (times_s < from_s) | (times_s > to_s)
         return good
 
     def angle_deg(self, times_s: Floats) -> Floats:
-        """Running crank angle at ``times_s``. Not valid outside the first and last tooth."""
+        """Running crank angle at ``times_s``. Not valid outside the first and last tooth. ``times_s`` (n,) in s, the
+        result (n,) in deg."""
         return np.asarray(self.spline(times_s), dtype=np.float64)
 
     def speed_rpm(self, times_s: Floats) -> Floats:
-        """Momentary speed at ``times_s``."""
+        """Momentary speed at ``times_s``. ``times_s`` (n,) in s, the result (n,) in rpm."""
         return np.asarray(self.spline(times_s, 1), dtype=np.float64) / 6.0
 
     def time_s(self, angles_deg: Floats) -> Floats:
-        """Moment at which the crank stands at each running angle, by the inverse of the spline (three Newton steps)."""
+        """Moment at which the crank stands at each running angle, by the inverse of the spline (three Newton steps).
+        ``angles_deg`` (n,) in deg, the result (n,) in s."""
         guess = np.interp(angles_deg, self.angles_deg, self.times_s)
         low, high = self.times_s[0], self.times_s[-1]
         for _ in range(3):
@@ -84,19 +86,20 @@ class ClockPiece:
         return np.asarray(guess, dtype=np.float64)
 
     def place_sd_deg(self, angles_deg: Floats) -> Floats:
-        """Repeating (not averaging out) error of the clock at each running angle, one standard deviation: of the
-        teeth and of what a coarse wheel misses between them."""
+        """Repeating (not averaging out) error of the clock at each running angle, one standard deviation: of the teeth
+        and of what a coarse wheel misses between them. ``angles_deg`` and the result: (n,), in deg."""
         missed = np.sum(self.missed_deg(angles_deg) ** 2, axis=1)
         return np.asarray(np.sqrt(self.teeth_sd_deg(angles_deg) ** 2 + missed))
 
     def missed_deg(self, angles_deg: Floats) -> Floats:
-        """What a coarse wheel may miss between its teeth, at each running angle: (angles x independent parts), deg.
-        No parts on a fine wheel."""
+        """What a coarse wheel may miss between its teeth, at each running angle: (angles x independent parts), deg. No
+        parts on a fine wheel. ``angles_deg`` (n,), the result (n, parts), in deg."""
         return self.thin.missed_deg(angles_deg) if self.thin is not None else np.zeros((angles_deg.size, 0))
 
     def teeth_sd_deg(self, angles_deg: Floats) -> Floats:
         """What is unknown about the four teeth around, through the weights of cubic interpolation; on fine wheels with
-        what the ripple may do between two teeth, and in a gap at least what carrying across it costs."""
+        what the ripple may do between two teeth, and in a gap at least what carrying across it costs. ``angles_deg``
+        and the result: (n,), in deg."""
         index = np.clip(np.searchsorted(self.angles_deg, angles_deg) - 1, 1, self.angles_deg.size - 3)
         around = index[:, None] + np.arange(-1, 3)
         weights = _cubic_weights(self.angles_deg[around], angles_deg)

@@ -21,8 +21,9 @@ _MODEL_TURNS = 8
 def gap_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints) -> float:
     """Standard deviation (deg) of the spline inside the gap, tried out where teeth exist.
 
-    Teeth are taken out at other places of the turn so that windows as wide as the gap arise; what the spline is off
-    at the hidden teeth, turn after turn, is the error to expect in the real gap. It contains the teeth's own errors.
+    Teeth are taken out at other places of the turn so that windows as wide as the gap arise; what the spline is off at
+    the hidden teeth, turn after turn, is the error to expect in the real gap. It contains the teeth's own errors.
+    ``times_s`` (n,) in s, ``running_deg`` (n,) in deg, ``tooth`` (n,) the number of each.
     """
     teeth = int(tooth.max()) + 1
     few = slice(0, _TRIED_TURNS * teeth)
@@ -39,10 +40,11 @@ def gap_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints) -> float:
 def between_error_sd(times_s: Floats, running_deg: Floats, tooth: Ints) -> float:
     """Standard deviation (deg) of the angle halfway between two teeth of a fine wheel, from the firing ripple.
 
-    Teeth are hidden in turn and the spline through the others held against it: that is the error at twice the
-    spacing. A cubic spline's error shrinks with the fourth power of the spacing (de Boor, A Practical Guide to
-    Splines, 1978, chapter V). The ripple comes round with the firings, so that edges share part of the error:
-    ``BETWEEN_SHARED`` makes up for counting them as independent.
+    Teeth are hidden in turn and the spline through the others held against it: that is the error at twice the spacing.
+    A cubic spline's error shrinks with the fourth power of the spacing (de Boor, A Practical Guide to Splines, 1978,
+    chapter V). The ripple comes round with the firings, so that edges share part of the error: ``BETWEEN_SHARED`` makes
+    up for counting them as independent. ``times_s`` (n,) in s, ``running_deg`` (n,) in deg, ``tooth`` (n,) the number
+    of each.
     """
     teeth = int(tooth.max()) + 1
     few = slice(0, _TRIED_TURNS * teeth)
@@ -63,8 +65,8 @@ class ThinTeeth:
     scale: float
 
     def missed_deg(self, angles_deg: Floats) -> Floats:
-        """(angles x parts) in deg: each independent part of the error, at its standard deviation; what edges at
-        like places of the cycle share shows as like rows."""
+        """(angles x parts) in deg: each independent part of the error, at its standard deviation; what edges at like
+        places of the cycle share shows as like rows. ``angles_deg`` (n,), the result (n, parts), in deg."""
         at = angles_deg % 720.0
         return np.asarray(self.scale * (self.ripple.waves(at) - self.between(at + 720.0)), dtype=np.float64)
 
@@ -74,7 +76,8 @@ def thin_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, ripple: Firing
 
     The ripple's waves go through the same trial as the capture: teeth hidden in turn, the spline through the others
     held against them. What the capture is off over what the waves are off is the scale. Where teeth cannot be hidden,
-    the scale makes the error halfway between teeth ``THIN_UNKNOWN_SD_DEG``.
+    the scale makes the error halfway between teeth ``THIN_UNKNOWN_SD_DEG``. ``times_s`` (n,) in s, ``running_deg`` (n,)
+    in deg, ``tooth`` (n,) the number of each.
     """
     places, tooth = _places(running_deg, tooth)
     teeth = places.size

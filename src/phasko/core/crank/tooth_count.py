@@ -72,8 +72,9 @@ class ToothCount:
 def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
     """Numbers the teeth of a whole capture.
 
-    Where every interval is the next one of the wheel the count just runs on; where one is not, the next turns are
-    read by the likeliest alignment of edges and teeth (``alignment``), which sees the gap before it decides.
+    Where every interval is the next one of the wheel the count just runs on; where one is not, the next turns are read
+    by the likeliest alignment of edges and teeth (``alignment``), which sees the gap before it decides. ``times_s``
+    of shape (edges,) in s.
     """
     gaps = gaps_deg(wheel)
     number = np.full(times_s.size, _UNREAD, dtype=np.int64)

@@ -44,11 +44,12 @@ def tooth_errors(
     Signal Processing I, 1993, theorem 11.1), so that slow errors round the wheel, which no neighbour shows, stay in
     the covariance. ``sensor_deg2`` (teeth x teeth) is what the sensor may add, beside gaps above all.
 
-    Nothing is removed from fewer than ``TOOTH_ERROR_TURNS`` turns, or from wheels of over ``PITCH_THIN_DEG``: there
-    the neighbours show the firing ripple, which comes round with the turns as well, and only what cannot be ``ripple``
+    Nothing is removed from fewer than ``TOOTH_ERROR_TURNS`` turns, or from wheels of over ``PITCH_THIN_DEG``: there the
+    neighbours show the firing ripple, which comes round with the turns as well, and only what cannot be ``ripple``
     tells how large tooth errors are; more than ``TOOTH_SD_MOST_DEG`` never is one. Means are never trusted beyond
     ``TOOTH_ERROR_FLOOR`` and ``TOOTH_ERROR_FLOOR_DEG``: what the formula leaves of a ripple that repeats would else be
-    taken for slow errors.
+    taken for slow errors. ``times_s`` (n,) in s, ``running_deg`` (n,) in deg, ``tooth`` (n,) the number of each,
+    ``sensor_deg2`` (teeth, teeth).
     """
     near = by_neighbours(times_s, running_deg, teeth)
     found = _residuals(near, running_deg, tooth, teeth)
@@ -96,8 +97,9 @@ def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int)
     """Teeth that stand where that tooth never stands else: a pulse from elsewhere that was taken for it.
 
     Told by the prediction from the neighbours, against the median of the same tooth's own; the worst of its
-    neighbourhood only, since a wrong tooth spoils its neighbours' predictions too. Coarse wheels are left as they
-    are: their neighbours do not predict well enough.
+    neighbourhood only, since a wrong tooth spoils its neighbours' predictions too. Coarse wheels are left as they are:
+    their neighbours do not predict well enough. ``times_s`` (n,) in s, ``running_deg`` (n,) in deg, ``tooth`` (n,) the
+    number of each; the result (n,) is true at such teeth.
     """
     near = by_neighbours(times_s, running_deg, teeth)
     centre = near.centre
@@ -136,7 +138,8 @@ class _Residuals:
         return float(np.sqrt(max(0.0, float(fixed.mean()))))
 
     def spread_beside(self, waves: Floats, most_deg: float) -> float:
-        """The same where the formula leaves some of the firing ripple (``waves``: teeth x parts, of unknown size).
+        """The same where the formula leaves some of the firing ripple (``waves``: shape (teeth, parts), in deg, of
+        unknown size).
 
         What remains is a sum of both and of noise. How large each is no maximum can tell from few teeth, so that every
         pair of sizes on a grid is weighed by its likelihood, tooth errors up to ``most_deg`` before that alike.

@@ -31,12 +31,12 @@ class Prediction:
     model_deg: Floats
 
     def residual_deg(self, running_deg: Floats) -> Floats:
-        """Predicted less actual angle."""
+        """Predicted less actual angle. ``running_deg`` (n,), the result one per predicted tooth, in deg."""
         return np.asarray(np.einsum("ij,ij->i", self.weights, running_deg[self.around]) - running_deg[self.centre])
 
     @property
     def gain(self) -> Floats:
-        """Variance of a residual of independent errors of unit size."""
+        """Variance of a residual of independent errors of unit size. One per predicted tooth, a ratio."""
         return np.asarray(1.0 + np.einsum("ij,ij->i", self.weights, self.weights))
 
     def and_also(self, more: Prediction) -> Prediction:
@@ -55,7 +55,8 @@ def half_width(teeth: int) -> int:
 
 
 def by_neighbours(times_s: Floats, running_deg: Floats, teeth: int) -> Prediction:
-    """Every tooth whose neighbours are evenly near; on coarse wheels every tooth."""
+    """Every tooth whose neighbours are evenly near; on coarse wheels every tooth. ``times_s`` (n,) in s,
+    ``running_deg`` (n,) in deg."""
     half = half_width(teeth)
     offsets = _offsets(half, half, 1)
     span = 2 * half * _usual(running_deg)
@@ -67,7 +68,8 @@ def over_gaps(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int, sd_
     """The teeth near each long gap of a fine wheel, predicted from both sides of it.
 
     What the wider stride costs is tried out where teeth exist, by leaving out as many as the gap has; ``sd_deg`` is
-    what single teeth contribute to that and is taken off again.
+    what single teeth contribute to that and is taken off again. ``times_s`` (n,) in s, ``running_deg`` (n,) in deg,
+    ``tooth`` (n,) the number of each.
     """
     half, usual = half_width(teeth), _usual(running_deg)
     near = _offsets(half, half, 1)

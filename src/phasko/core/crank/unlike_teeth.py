@@ -19,7 +19,8 @@ def clearest_turn(times_s: Floats, gaps_deg: Floats) -> tuple[int, int] | None:
     """(edge, its tooth) at the beginning of the turn that fits the wheel in one way much better than in any other.
 
     The changes of ln interval are held against those of the wheel in every rotation. ``None`` for wheels whose teeth
-    are alike but for gaps, which show themselves, and where no turn is clear by ``CLEAR_TURN_NATS``.
+    are alike but for gaps, which show themselves, and where no turn is clear by ``CLEAR_TURN_NATS``. ``times_s``
+    of shape (edges,) in s, ``gaps_deg`` (teeth,) in deg.
     """
     teeth = gaps_deg.size
     if not _unlike(gaps_deg) or times_s.size < teeth + 3:
@@ -39,7 +40,9 @@ def clearest_turn(times_s: Floats, gaps_deg: Floats) -> tuple[int, int] | None:
 
 
 def turns_read_wrongly(times_s: Floats, number: Ints, gaps_deg: Floats) -> Bools:
-    """Edges in turns that fit the wheel much better rotated than as they were counted (wheels of unlike teeth only)."""
+    """Edges in turns that fit the wheel much better rotated than as they were counted (wheels of unlike teeth only).
+    ``times_s`` of shape (edges,) in s, ``number`` (edges,) the running count, ``gaps_deg`` (teeth,) in deg; the result
+    (edges,)."""
     wrong = np.zeros(number.size, dtype=np.bool_)
     teeth = gaps_deg.size
     counted = np.flatnonzero(number >= 0)

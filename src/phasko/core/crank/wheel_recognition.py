@@ -53,7 +53,8 @@ def is_another_wheel(count: ToothCount, wheel: Wheel) -> bool:
 
 
 def recognised_wheel(times_s: Floats) -> str | None:
-    """Names a wheel from its intervals alone, ``60-2`` or ``36-1``; ``None`` when there is no regular gap."""
+    """Names a wheel from its intervals alone, ``60-2`` or ``36-1``; ``None`` when there is no regular gap. ``times_s``
+    of shape (edges,) in s."""
     found = learn_wheel(times_s)
     return found.name if found is not None and found.wheel.missing else None
 
@@ -63,8 +64,8 @@ def learn_wheel(times_s: Floats, cycle_times_s: Floats | None = None) -> LearntW
 
     Every interval is held against the usual one around it, which gives the slots it spans; these numbers come round
     with the wheel. ``cycle_times_s`` are moments one cycle of 720 degrees apart (a cam's edge), from which the slots of
-    one turn are counted; without them the pattern is assumed to come round once per turn, and of an even wheel
-    nothing is known.
+    one turn are counted; without them the pattern is assumed to come round once per turn, and of an even wheel nothing
+    is known. ``times_s`` (edges,) and ``cycle_times_s`` (cycles,) in s.
     """
     slots = _slots_spanned(times_s)
     if slots is None:

@@ -23,7 +23,8 @@ STEPS = 360
 
 
 def grid_deg(cylinders: int) -> Floats:
-    """Middle of each step, in degrees after cylinder 1's firing TDC; the first lies half a firing interval before."""
+    """Middle of each step, in degrees after cylinder 1's firing TDC; the first lies half a firing interval before.
+    Of shape (STEPS,)."""
     return np.asarray(cycle_origin_deg(cylinders) + 720.0 / STEPS * (np.arange(STEPS) + 0.5), dtype=np.float64)
 
 
@@ -49,7 +50,8 @@ class CrankingCycles:
         return replace(self, edges_s=edges[joined], speed_rad_s=speed[joined])
 
     def only(self, kept: NDArray[np.bool_]) -> CrankingCycles:
-        """Those of the cycles that are ``kept``."""
+        """Those of the cycles that are ``kept``. ``kept`` is (cycles,), one per cycle; the unit of nothing changes:
+        seconds and rad/s stay."""
         if kept.all():
             return self
         cycles = tuple(c for c, keep in zip(self.cycles, kept.tolist(), strict=False) if keep)
@@ -63,7 +65,7 @@ class CrankingCycles:
         )
 
     def signal(self, samples: Samples, start_s: float, interval_s: float) -> Floats:
-        """Mean of a channel over each step (cycles, STEPS); NaN where samples are missing."""
+        """Mean of a channel over each step of shape (cycles, STEPS); NaN where samples are missing."""
         at = np.clip((self.edges_s - start_s) / interval_s, 0.0, samples.size - 1.0)
         whole = at.astype(np.int64)
         missing = np.isnan(samples)

@@ -45,8 +45,9 @@ class Assignment:
 def fit_pattern(angles_deg: Floats, rising: Bools, reference: list[CamEdge]) -> PatternFit | None:
     """Best circular shift of ``angles_deg`` (running crank angles) against the reference edges of one cycle.
 
-    Every difference between a measured and a reference edge of one kind is tried; the one under which most edges
-    lie at a reference edge of their kind, and most reference edges are visited, wins.
+    Every difference between a measured and a reference edge of one kind is tried; the one under which most edges lie at
+    a reference edge of their kind, and most reference edges are visited, wins. ``angles_deg`` of shape (edges,) in deg,
+    ``rising`` (edges,).
     """
     if angles_deg.size < len(reference) or not reference:
         return None
@@ -110,7 +111,8 @@ def _refined(angles: Floats, kinds: Bools, reference: list[CamEdge], shift: floa
 def assign_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], shift_deg: float) -> Assignment:
     """Gives every edge its reference edge and cycle; one edge per reference edge and cycle, the nearest.
 
-    ``angles_deg`` are running angles with the turn resolved, ``shift_deg`` the cam's offset.
+    ``angles_deg`` are running angles with the turn resolved, ``shift_deg`` the cam's offset. ``angles_deg`` (edges,) in
+    deg, ``rising`` (edges,).
     """
     off, nearest = _residuals(angles_deg, rising, reference, shift_deg)
     ref = np.array([edge.deg for edge in reference])
@@ -126,7 +128,8 @@ def assign_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], sh
 
 def follow_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], shift_deg: float) -> Assignment:
     """Like ``assign_edges``, for a cam that may move: a cycle whose edges fit nowhere is fitted on its own, and its
-    edges are given their places under that cycle's own shift."""
+    edges are given their places under that cycle's own shift. ``angles_deg`` (deg) and ``rising`` are of shape (edges,).
+    """
     assigned = assign_edges(angles_deg, rising, reference, shift_deg)
     lost = assigned.reference < 0
     if np.count_nonzero(lost) < 0.1 * lost.size:

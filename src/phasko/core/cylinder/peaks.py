@@ -24,7 +24,7 @@ _STEP_S = 5e-4
 def peak_times_s(channel: Channel, recording: Recording) -> Floats:
     """Moments of the compression peaks, ascending; empty where nothing stands out by ``PRESSURE_PEAK_LEAST_BAR``.
 
-    A peak is the middle of what lies above 0.9 of its height, which noise and coarse steps move little.
+    A peak is the middle of what lies above 0.9 of its height, which noise and coarse steps move little. (peaks,) in s.
     """
     samples = np.nan_to_num(channel.samples, nan=float(np.nanmedian(channel.samples)) if channel.samples.size else 0.0)
     step = max(1, round(_STEP_S / recording.interval_s))

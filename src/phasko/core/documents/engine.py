@@ -117,7 +117,7 @@ class Crank(ProfilePart):
 
     @property
     def known_wheel(self) -> Wheel:
-        """The wheel, where it is given or has been learnt; ``ValueError`` where it is neither."""
+        """The wheel, where it is given or has been learnt. Raises ValueError where it is neither."""
         if self.wheel is None:
             raise ValueError("the profile does not describe the crank wheel")
         return self.wheel

@@ -33,7 +33,8 @@ class FiringRipple:
     cosine: Floats
 
     def waves(self, angles_deg: Floats) -> Floats:
-        """(angles x parts): every independent part of the ripple at its standard deviation."""
+        """(angles x parts): every independent part of the ripple at its standard deviation. ``angles_deg`` (n,), the
+        result (n, parts), in deg."""
         at = np.radians(np.asarray(angles_deg)[:, None] / 2.0) * self.per_cycle + self.phase_rad
         return np.asarray(np.concatenate([self.sine * np.sin(at), self.cosine * np.cos(at)], axis=1))
 

@@ -41,9 +41,9 @@ def gas_torque(after_tdc_deg: Floats, profile: EngineProfile) -> Floats:
     """Torque that drives the crank (positive) per unit of peak gauge pressure, at angles after the cylinder's firing
     TDC in (-360, 360].
 
-    Closed valves between intake closing and exhaust opening, polytropic; piston area left out. Slider-crank
-    kinematics: V(theta) and dV/dtheta (Heywood, equations 2.4 to 2.6; from memory); torque is pressure times
-    dV/dtheta by virtual work.
+    Closed valves between intake closing and exhaust opening, polytropic; piston area left out. Slider-crank kinematics:
+    V(theta) and dV/dtheta (Heywood, equations 2.4 to 2.6; from memory); torque is pressure times dV/dtheta by virtual
+    work. ``after_tdc_deg`` and the result have any shape, alike; metres of lever, since pressure and area are left out.
     """
     shape = usual_geometry(profile)
     closes, opens = _closed_span_deg(profile)
@@ -67,7 +67,8 @@ class LowTorque:
     torque: Floats
 
     def at(self, after_tdc_deg: Floats, relative: float) -> Floats:
-        """The torque of the cylinder whose peak is ``relative`` to a sound one's."""
+        """The torque of the cylinder whose peak is ``relative`` to a sound one's. ``after_tdc_deg`` in deg and the
+        result have any shape, alike."""
         row = float(np.interp(-relative, -self.left, np.arange(self.left.size)))
         low = min(int(row), self.left.size - 2)
         between = self.torque[low] + (row - low) * (self.torque[low + 1] - self.torque[low])

@@ -35,14 +35,14 @@ def _gap_lengths(wheel: Wheel) -> list[int]:
 
 
 def gaps_deg(wheel: Wheel) -> Floats:
-    """Crank degrees from each tooth's timing edge to the next one's."""
+    """Crank degrees from each tooth's timing edge to the next one's. Of shape (teeth,)."""
     angles = np.array(wheel.angles_deg)
     return np.diff(np.append(angles, angles[0] + 360.0))
 
 
 def repeats_deg(gaps: Floats) -> float:
-    """The smallest rotation after which the wheel looks the same: 360 with a signature, the pitch of an even wheel,
-    180 with two like gaps opposite each other."""
+    """The smallest rotation after which the wheel looks the same: 360 with a signature, the pitch of an even wheel, 180
+    with two like gaps opposite each other. ``gaps`` of shape (teeth,) in deg."""
     for shift in range(1, gaps.size):
         if gaps.size % shift == 0 and np.allclose(np.roll(gaps, shift), gaps, rtol=0.05):
             return float(gaps[:shift].sum())

@@ -21,8 +21,8 @@ def spark_times_s(channel: Channel, recording: Recording) -> Floats:
     """Moments of the sparks, ascending; empty where the coil never fires.
 
     A drive sparks at its falling edge. A primary sparks where its spike leaves the battery's level by
-    ``SPARK_SPIKE_SHARE`` of the largest; where the description does not say which of the two it is, a signal far
-    beyond a battery's voltage is a primary.
+    ``SPARK_SPIKE_SHARE`` of the largest; where the description does not say which of the two it is, a signal far beyond
+    a battery's voltage is a primary. (sparks,) in s.
     """
     samples = channel.samples
     if not np.isfinite(samples).any():

@@ -65,7 +65,8 @@ def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) 
 
 def nearly_stands(times_s: Floats, from_s: float, to_s: float) -> bool:
     """Whether the crank slows nearly to a stand at a place, as with a weak battery at a compression: the teeth around
-    come far apart against those of the turn. What is odd there is the crank's rocking, not its sensor."""
+    come far apart against those of the turn. What is odd there is the crank's rocking, not its sensor. ``times_s``
+    of shape (edges,) in s."""
     low, high = int(np.searchsorted(times_s, from_s, "right")) - 1, int(np.searchsorted(times_s, to_s, "left"))
     around = np.diff(times_s[max(0, low - 60) : high + 61])
     if around.size < 24:

@@ -83,7 +83,7 @@ def learn_crank_wheel(times_s: Floats, cams: Mapping[str, EdgeTrain]) -> LearntW
     """The crank's wheel, its turn measured by a cam where one tells a cycle.
 
     A cam whose pattern repeats within its turn gives a fraction of the cycle: the largest count of any cam wins. One
-    with pulses that are all alike only helps a wheel that has gaps to check it by.
+    with pulses that are all alike only helps a wheel that has gaps to check it by. ``times_s`` of shape (edges,) in s.
     """
     found = []
     for moments in (cycle_moments(train) for train in cams.values()):

@@ -48,7 +48,7 @@ def offset_of_cycles(
     ``deltas`` (deg), ``edges`` (0..edge_count-1), ``cycles`` and ``times_s`` have one entry per accepted edge. Every
     edge has the same weight, whatever number of cycles saw it, so that a cut cycle does not shift the mean. Edges of
     one cycle move together, and with those of the next cycles, as far as their scatter shows: see ``chance_error``.
-    ``floor_sd`` is the least standard deviation of one edge (its sampling step).
+    ``floor_sd`` is the least standard deviation of one edge (its sampling step). All four are (accepted,).
     """
     sums = np.bincount(edges, deltas, edge_count)
     seen = np.bincount(edges, minlength=edge_count)
@@ -71,8 +71,9 @@ def chance_error(
     Random effects: what edges share, and what is each edge's own. How large the shared part is and how long it lasts
     cannot be told well from a few cycles, so no one answer is chosen: each on a grid is weighed by its restricted
     likelihood, and the interval covers 95 % of all of them together (Box and Tiao, Bayesian Inference in Statistical
-    Analysis, 1973, chapter 5; Patterson and Thompson, Biometrika 58, 1971, for the likelihood; both from memory).
-    A single cycle says nothing about what it shares.
+    Analysis, 1973, chapter 5; Patterson and Thompson, Biometrika 58, 1971, for the likelihood; both from memory). A
+    single cycle says nothing about what it shares. ``residual`` (deg), ``cycles`` and ``times_s`` (s) are of
+    shape (accepted,).
     """
     groups = _groups(cycles, times_s)
     per_group = np.bincount(groups).astype(float)

@@ -65,7 +65,8 @@ def odd_one_out(trains: Mapping[str, tuple[Floats, int]]) -> dict[str, tuple[int
 
     ``trains`` has edge times and edges per cycle. Every signal has its own idea of how long one cycle takes: the time
     in which its edges advance by one cycle's number of them. Their median is taken for true; a signal whose own time
-    differs from it by more than half a pulse is the odd one in that window. No crank clock is needed for it.
+    differs from it by more than half a pulse is the odd one in that window. No crank clock is needed for it. Times are
+    (edges,) in s.
     """
     usable = {name: (times.tolist(), count) for name, (times, count) in trains.items() if times.size > 3 * count}
     if len(usable) < 3:

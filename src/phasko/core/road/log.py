@@ -71,12 +71,15 @@ class RoadLog:
     notes: tuple[str, ...] = field(default=())
 
     def of(self, quantity: str) -> Floats | None:
+        """The values of a quantity, of shape (moments,), in the unit that its name ends with (rpm, kpa, percent for %);
+        ``None`` where it was not logged."""
         return self.values.get(quantity)
 
 
 def road_log(names: Sequence[str], units: Sequence[str], rows: Floats, place: str) -> RoadLog:
     """Recognises the columns of ``rows`` (moments, columns). Raises DataError without time or engine speed, or where
-    the time runs backwards."""
+    the time runs backwards. Each column is in the unit that ``units`` says (rpm, kPa, degC), else in the one that
+    its size tells."""
     found: list[RoadColumn] = []
     values: dict[str, list[Floats]] = {}
     notes: list[str] = []

@@ -26,7 +26,8 @@ def jump_edges(samples: Samples) -> tuple[Floats, Bools, Levels] | None:
 
     A jump is a change over eight samples of more than half the usual large change. It is timed where the line between
     the samples passes the middle of the levels just before and just after it. Levels are given about zero, since the
-    signal has no steady ones. Not valid for edges that take longer than those eight samples.
+    signal has no steady ones. Not valid for edges that take longer than those eight samples. ``samples`` (n,) in V or
+    the channel's unit; positions and kinds are (edges,).
     """
     if samples.size < 16 * _REACH:
         return None

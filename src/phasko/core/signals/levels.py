@@ -36,9 +36,9 @@ class Levels:
 def state_levels(samples: Samples) -> Levels | None:
     """Answers at which two levels a switching signal rests; ``None`` when it does not switch.
 
-    Histogram method of IEEE 181-2011, 5.2: the range is halved, the mode of each half is its level, here refined
-    by the median of the samples near the mode. The range leaves out 0.05 % at each end, so that spikes do not set
-    it. Not valid for sine-like (VR) signals.
+    Histogram method of IEEE 181-2011, 5.2: the range is halved, the mode of each half is its level, here refined by the
+    median of the samples near the mode. The range leaves out 0.05 % at each end, so that spikes do not set it. Not
+    valid for sine-like (VR) signals. ``samples`` (n,).
     """
     picked = _thinned(samples)
     if picked.size < 16:

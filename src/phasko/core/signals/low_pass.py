@@ -33,7 +33,8 @@ class FilterEffect:
 def filtered(samples: Samples, interval_s: float, filter_hz: float) -> Samples:
     """The samples after a Butterworth low-pass of fourth order run forwards and backwards (Gustafsson, IEEE Trans.
     Signal Processing 44, 1996, 988), which doubles its order and cancels its delay. Missing samples are bridged by a
-    straight line for the filter and stay missing. Unchanged where the corner is not below half the sample rate."""
+    straight line for the filter and stay missing. Unchanged where the corner is not below half the sample rate.
+    ``samples`` and the result: (n,), in the channel's own unit; ``interval_s`` in s, ``filter_hz`` in Hz."""
     # Loaded only when a filter is on: this package alone would double the start of the command line.
     from scipy.signal import butter, sosfiltfilt
 

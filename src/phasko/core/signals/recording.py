@@ -65,7 +65,7 @@ class Recording:
 
 
 def scaled_samples(raw: Samples, described: ChannelDescription) -> Samples:
-    """``raw * scale + offset``, in the channel's scaled unit."""
+    """``raw * scale + offset``, in the channel's scaled unit. ``raw`` and the result: (n,)."""
     if described.scale == 1.0 and described.offset == 0.0:
         return raw
     return np.asarray(raw * np.float64(described.scale) + described.offset, dtype=np.float32)

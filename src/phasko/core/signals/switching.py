@@ -32,7 +32,7 @@ class EdgeTrain:
     alike_s: float = 0.0
 
     def of_kind(self, kind: str) -> Floats:
-        """Times of the ``rising`` or ``falling`` edges, in s."""
+        """Times of the ``rising`` or ``falling`` edges, in s. (edges,), ascending."""
         return self.times_s[self.rising if kind == "rising" else ~self.rising]
 
 
@@ -59,9 +59,10 @@ def switching_edges(channel: Channel, recording: Recording) -> EdgeTrain | None:
 def hysteresis_edges(samples: Samples, levels: Levels) -> tuple[Floats, Bools]:
     """Positions (in samples, fractional) and kinds of the edges that cross the whole hysteresis band.
 
-    Timed where the signal crosses 50 % of its amplitude (IEEE 181-2011, 5.3.3: linear between two samples). Edges
-    with three or more samples inside the band are timed by a straight line through those samples, which averages
-    their noise. A missing sample inside an edge puts it half a sample before the first good one.
+    Timed where the signal crosses 50 % of its amplitude (IEEE 181-2011, 5.3.3: linear between two samples). Edges with
+    three or more samples inside the band are timed by a straight line through those samples, which averages their
+    noise. A missing sample inside an edge puts it half a sample before the first good one. ``samples`` (n,); both
+    results are (edges,).
     """
     band = numbers.EDGE_HYSTERESIS.value
     low, mid, high = (np.float32(levels.at(numbers.EDGE_LEVEL.value + part)) for part in (-band, 0.0, band))
@@ -111,7 +112,8 @@ def _last_outside(samples: Samples, arrived: Ints, rising: Bools, low: float, hi
 
 
 def mid_crossings(samples: Samples, left: Ints, arrived: Ints, mid: float) -> Floats:
-    """Where the samples between ``left`` and ``arrived`` (one on either side) pass ``mid``, in samples."""
+    """Where the samples between ``left`` and ``arrived`` (one on either side) pass ``mid``, in samples. ``samples``
+    (n,) in the channel's own unit like ``mid``; ``left``, ``arrived`` and the result are (edges,)."""
     positions = np.empty(arrived.size)
     span = arrived - left
     for length in np.unique(span):
