@@ -60,7 +60,10 @@ def test_two_captures_and_three_known_good_are_five_measurements(
     for k in range(2):
         import_capture(database, job.id, bench_files(f"own-{k}", seed=70 + k, B1I=8.5))
     look_at_everything(database, job.id)
-    assert sorted(counted) == [*(f"good-{k}.capture.json" for k in range(3)), *(f"own-{k}.capture.json" for k in (0, 1))]
+    assert sorted(counted) == [
+        *(f"good-{k}.capture.json" for k in range(3)),
+        *(f"own-{k}.capture.json" for k in (0, 1)),
+    ]
     look_at_everything(database, job.id)
     assert len(counted) == 5
 

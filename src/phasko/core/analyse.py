@@ -9,7 +9,8 @@ from phasko import __version__
 from phasko.core import numbers
 from phasko.core.breathing import manifold_results, pulse_results
 from phasko.core.call import call
-from phasko.core.capture.headline import phase_finding
+from phasko.core.capture.contradictions import contradiction_problems, contradictions
+from phasko.core.capture.headline import job_finding, phase_finding
 from phasko.core.capture.health import irregularities, signal_health
 from phasko.core.capture.known_good import known_good_captures, measure_against
 from phasko.core.capture.learnt import learnt_result
@@ -25,6 +26,7 @@ from phasko.core.documents.analysis import (
     CaptureResult,
     CountResult,
     CrankResult,
+    Problem,
     Provenance,
     ProvenanceCapture,
     RoadTestResult,
@@ -78,12 +80,20 @@ def result_document(
 ) -> Analysis:
     """The result document of captures that are measured already."""
     files = [capture.recording.file for capture in measured]
+    disagree = contradictions(measured)
+    # What was recorded after a repair is another engine than before; the call is about how it is now.
+    after = [capture for capture in measured if capture.recording.description.repair == "after"]
+    current = after or measured
     beside = beside or Beside()
     return Analysis(
-        captures=[_capture_result(capture) for capture in measured],
-        verdict=call(measured, profile, beside.looks, beside.roads),
+        captures=[
+            _capture_result(capture, contradiction_problems(disagree, number))
+            for number, capture in enumerate(measured)
+        ],
+        verdict=call(current, profile, beside.looks, beside.roads),
         road_tests=list(beside.roads),
         looks=look_results(beside.looks),
+        finding=job_finding(current, profile),
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,
@@ -93,7 +103,7 @@ def result_document(
     )
 
 
-def _capture_result(capture: CaptureMeasurement) -> CaptureResult:
+def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> CaptureResult:
     compression = compression_result(capture.compression, capture.engine)
     taken_out = capture.recording.description.taken_out
     silent = [CamResult(cam=cam, segment=None, reference="none", state="no_signal") for cam in capture.silent_cams]
@@ -101,7 +111,7 @@ def _capture_result(capture: CaptureMeasurement) -> CaptureResult:
         file=capture.recording.file,
         usable=capture.usable,
         finding=phase_finding(capture, capture.engine),
-        problems=[*capture.problems, *taken_out_problems(taken_out, compression, capture.engine)],
+        problems=[*capture.problems, *beside, *taken_out_problems(taken_out, compression, capture.engine)],
         segments=[SegmentResult(kind=s.kind, from_s=s.from_s, to_s=s.to_s) for s in capture.segments],
         crank=_crank_result(capture),
         cams=[result for reading in capture.cams for result in cam_results(reading, capture.engine)] + silent,

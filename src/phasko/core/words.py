@@ -11,6 +11,7 @@ __all__ = [
     "count_words",
     "degrees",
     "drive_word",
+    "lower_first",
     "pitch_words",
     "plus_minus",
 ]
@@ -49,6 +50,11 @@ def amount_words(offset_deg: float) -> str:
     if abs(offset_deg) < 0.5:
         return ""
     return f"{abs(offset_deg):.0f}° {'late' if offset_deg > 0 else 'early'}"
+
+
+def lower_first(text: str) -> str:
+    """The same words inside a sentence: ``Intake cam`` becomes ``intake cam``."""
+    return text[:1].lower() + text[1:]
 
 
 def drive_word(profile: EngineProfile) -> str:

@@ -37,7 +37,7 @@ def board(database: Database) -> list[BoardRow]:
 
 def _row(database: Database, summary: JobSummary, count: int) -> BoardRow:
     analysis = newest_analysis(database, summary.id) if count else None
-    finding = next((c.finding for c in analysis.captures if c.finding), None) if analysis else None
+    finding = analysis.finding if analysis else None
     leader = analysis.verdict.faults[0] if analysis and analysis.verdict.faults else None
     return BoardRow(
         job=summary,

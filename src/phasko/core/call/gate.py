@@ -11,13 +11,15 @@ import numpy as np
 
 from phasko.core import numbers
 from phasko.core.call.posterior import Weighed, kind_log_evidence
+from phasko.core.capture.contradictions import Contradiction
 from phasko.core.documents.analysis import NextTest
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable
 from phasko.core.evidence.indications import Disturbance
 from phasko.core.looks import Look, question, second_kind_log_odds, told_answer
+from phasko.core.words import degrees
 
-__all__ = ["Gate", "decide_gate", "teardown_probability"]
+__all__ = ["Gate", "contradicted_gate", "decide_gate", "teardown_probability"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +61,16 @@ def decide_gate(
     if missing is None and test is not None:
         missing = f"A cheap test could still change the answer: {test.title.lower()}."
     return Gate("confirm_first", missing) if missing else Gate("go", "Measurements of different kinds agree.")
+
+
+def contradicted_gate(disagree: Sequence[Contradiction]) -> Gate:
+    """Where captures of one state contradict each other nothing is concluded from them, neither that all is well."""
+    worst = disagree[0]
+    return Gate(
+        "confirm_first",
+        f"Two captures of one state read cam {worst.cam.id} {degrees(worst.apart_deg, worst.u95_deg)} apart. Does the "
+        "fault come and go, or was something repaired in between? A look settles how it stands now.",
+    )
 
 
 def _before(profile: EngineProfile, weighed: Sequence[Weighed]) -> float:

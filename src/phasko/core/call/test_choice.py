@@ -12,7 +12,7 @@ from phasko.core.documents.analysis import NextTest
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.looks import Look
 
-__all__ = ["expected_bits", "next_test"]
+__all__ = ["expected_bits", "next_test", "settling_look"]
 
 
 def expected_bits(test: TechnicianTest, weighed: Sequence[Weighed]) -> float:
@@ -94,6 +94,18 @@ def next_test(
         cranks=best.cranks,
         why=_why(best, weighed),
     )
+
+
+def settling_look(profile: EngineProfile, looks: Sequence[Look]) -> NextTest | None:
+    """The look that tells how the engine stands now, where its captures contradict each other; ``None`` once it was
+    taken."""
+    done = {one.question for one in looks}
+    able = [t for t in TESTS if t.feels_valves and not t.cranks and t.possible(profile) and t.answered_by not in done]
+    if not able:
+        return None
+    best = min(able, key=lambda one: one.minutes)
+    why = "The captures contradict each other; this shows how it stands now."
+    return NextTest(test=best.test, title=best.title, how=best.how, minutes=best.minutes, cranks=best.cranks, why=why)
 
 
 def _why(test: TechnicianTest, weighed: Sequence[Weighed]) -> str:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
-from phasko.core.call.gate import decide_gate
+from phasko.core.call.gate import contradicted_gate, decide_gate
 from phasko.core.call.posterior import Weighed, judge
 from phasko.core.call.reasons import reasons
-from phasko.core.call.test_choice import next_test
+from phasko.core.call.test_choice import next_test, settling_look
+from phasko.core.capture.contradictions import contradictions
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.analysis import Amount, FaultName, FaultResult, RoadTestResult, Verdict, Where
 from phasko.core.documents.engine import EngineProfile
@@ -36,12 +37,15 @@ def call(
         weighed = judge(profile, observed, disturbed, looks, could_show(captures, roads))
     known = (*observed, *disturbed, *looks)
     cautions = _cautions(profile, weighed, bool(known))
-    test = next_test(profile, weighed, known, "stop_cranking" not in cautions, looks)
-    gate = decide_gate(profile, weighed, observed, test, looks, disturbed)
+    disagree = contradictions(captures)
+    if disagree:
+        test, gate = settling_look(profile, looks), contradicted_gate(disagree)
+    else:
+        test = next_test(profile, weighed, known, "stop_cranking" not in cautions, looks)
+        gate = decide_gate(profile, weighed, observed, test, looks, disturbed)
     why = reasons(profile, weighed, observed)
-    undecided = _undecided_because(
-        weighed, bool(observed or looks) or any(d.fault not in SENSOR_FAULTS for d in disturbed)
-    )
+    measured = bool(observed or looks) or any(d.fault not in SENSOR_FAULTS for d in disturbed)
+    undecided = gate.because if disagree else _undecided_because(weighed, measured)
     return Verdict(
         undecided=undecided is not None,
         undecided_because=undecided,

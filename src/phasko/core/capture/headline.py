@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
+from phasko.core.capture.contradictions import contradiction_finding, contradictions
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.analysis import Finding
 from phasko.core.documents.engine import EngineProfile
@@ -12,7 +13,7 @@ from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.phase.reading import CamReading
 from phasko.core.words import angle_words, cam_name, count_words, drive_word, pitch_words, plus_minus
 
-__all__ = ["phase_finding"]
+__all__ = ["job_finding", "phase_finding"]
 
 
 def phase_finding(capture: CaptureMeasurement, profile: EngineProfile) -> Finding:
@@ -32,6 +33,42 @@ def phase_finding(capture: CaptureMeasurement, profile: EngineProfile) -> Findin
     return found.model_copy(update={"text": text})
 
 
+def job_finding(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> Finding | None:
+    """The measurement that the call of a job rests on; ``None`` without captures.
+
+    Where captures of one state contradict each other it says so. Else it is that of the capture that stands farthest
+    from its reference, of those of one state the newest; captures from while the symptom was absent only where there
+    are no others. Where nothing has a reference, the newest that could be measured.
+    """
+    found = contradictions(captures)
+    if found:
+        return contradiction_finding(found, profile)
+    shown = [c for c in captures if c.recording.description.symptom != "absent" and c.turned] or list(captures)
+    newest = {_state(capture): capture for capture in shown if _one_segment(capture)}
+    if newest:
+        return phase_finding(max(newest.values(), key=_farthest), profile)
+    return phase_finding(_most_said(shown), profile) if shown else None
+
+
+def _state(capture: CaptureMeasurement) -> tuple[str, ...]:
+    about = capture.recording.description
+    return (about.condition or "", about.temperature, about.phasers)
+
+
+def _farthest(capture: CaptureMeasurement) -> float:
+    return max(abs(_value(reading)) for reading in _one_segment(capture))
+
+
+def _most_said(captures: Sequence[CaptureMeasurement]) -> CaptureMeasurement:
+    """The newest of those that say most: banks compared, else cams seen, else a crank that turned."""
+
+    def said(capture: CaptureMeasurement) -> int:
+        seen = [reading for reading in capture.cams if reading.relative is not None]
+        return 3 if any(reading.bank for reading in seen) else 2 if seen else 1 if capture.turned else 0
+
+    return max(reversed(captures), key=said)
+
+
 def _offsets(capture: CaptureMeasurement, profile: EngineProfile) -> Finding:
     readings = _one_segment(capture)
     if not readings:
@@ -40,12 +77,12 @@ def _offsets(capture: CaptureMeasurement, profile: EngineProfile) -> Finding:
     detail = _detail(capture, readings)
     out = [r for r in readings if abs(_value(r)) > r.cam.tolerance_deg]
     if not out and max(abs(v) for v in values) <= max(_total(r) for r in readings) + numbers.IN_TIME_WORDS_DEG.value:
-        return Finding(text=f"{_subject(len(readings))} in time", emphasis=None, detail=detail)
+        return Finding(text=f"{_subject(len(readings))} in time", emphasis=None, detail=detail, short="in time")
     if _alike(values):
         mean = sum(values) / len(values)
         emphasis = angle_words(mean, max(_total(r) for r in readings))
         text = f"{_subject(len(readings))} {emphasis}{_pitches(mean, readings[0], profile)}"
-        return Finding(text=text, emphasis=emphasis, detail=detail)
+        return Finding(text=text, emphasis=emphasis, detail=detail, short=emphasis)
     return _each(readings, out, profile, detail)
 
 
@@ -53,7 +90,9 @@ def _without_reference(capture: CaptureMeasurement, profile: EngineProfile) -> F
     """What can be said where nothing is known about where the cams should be: banks against each other, or patterns."""
     seen = [r for r in capture.cams if r.relative is not None]
     if not seen:
-        return Finding(text="No cam could be measured", emphasis=None, detail=_why_nothing(capture))
+        return Finding(
+            text="No cam could be measured", emphasis=None, detail=_why_nothing(capture), short="no cam measured"
+        )
     compared = [r for r in seen if r.bank is not None]
     if compared:
         bank = max((r.bank for r in compared if r.bank is not None), key=lambda b: abs(b.offset_deg))
@@ -65,12 +104,17 @@ def _without_reference(capture: CaptureMeasurement, profile: EngineProfile) -> F
         calm = abs(bank.offset_deg) <= bank.total_u95_deg + numbers.IN_TIME_WORDS_DEG.value
         reads = "in step" if calm else angle_words(bank.offset_deg, bank.total_u95_deg)
         emphasis = None if calm else reads
-        return Finding(text=f"{cam_name(own, profile)} reads {reads} {against}", emphasis=emphasis, detail=detail)
+        return Finding(
+            text=f"{cam_name(own, profile)} reads {reads} {against}",
+            emphasis=emphasis,
+            detail=detail,
+            short=f"{reads} {against}",
+        )
     spread = max(r.relative.spread_deg for r in seen if r.relative is not None)
     patterns = ", ".join(f"{cam_name(r.cam, profile)} {len(r.cam.edges)} edges per cycle" for r in seen[:4])
     text = f"A {capture.wheel} crank wheel; {patterns[0].lower() + patterns[1:]}"
     detail = f"Steady within {spread:.1f}° from cycle to cycle; nothing is known about where the cams should be"
-    return Finding(text=text, emphasis=None, detail=detail)
+    return Finding(text=text, emphasis=None, detail=detail, short="nothing to compare with")
 
 
 def _each(readings: Sequence[CamReading], out: Sequence[CamReading], profile: EngineProfile, detail: str) -> Finding:
@@ -90,7 +134,7 @@ def _each(readings: Sequence[CamReading], out: Sequence[CamReading], profile: En
     rest = len(readings) - len(named)
     if rest and len(out) == len(named):
         text += f"; the other {count_words(rest) if rest > 1 else 'one'} in time"
-    return Finding(text=text, emphasis=emphasis, detail=detail)
+    return Finding(text=text, emphasis=emphasis, detail=detail, short=emphasis)
 
 
 def _group(readings: Sequence[CamReading], out: Sequence[CamReading], profile: EngineProfile, detail: str) -> Finding:
@@ -110,6 +154,7 @@ def _group(readings: Sequence[CamReading], out: Sequence[CamReading], profile: E
         text=f"{subject} {emphasis}{_pitches(mean, out[0], profile)}{others if rest else ''}",
         emphasis=emphasis,
         detail=detail,
+        short=emphasis,
     )
 
 

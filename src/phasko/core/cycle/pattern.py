@@ -128,7 +128,7 @@ def assign_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], sh
 
 def follow_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], shift_deg: float) -> Assignment:
     """Like ``assign_edges``, for a cam that may move: a cycle whose edges fit nowhere is fitted on its own, and its
-    edges are given their places under that cycle's own shift. ``angles_deg`` (deg) and ``rising`` are of shape (edges,).
+    edges are given their places under that cycle's own shift. ``angles_deg`` (deg), ``rising``: shape (edges,).
     """
     assigned = assign_edges(angles_deg, rising, reference, shift_deg)
     lost = assigned.reference < 0

@@ -270,11 +270,13 @@ class CountResult(ResultPart):
 
 
 class Finding(ResultPart):
-    """The measurement in a plain sentence: ``text`` contains ``emphasis``; ``detail`` stands under it."""
+    """The measurement in a plain sentence: ``text`` contains ``emphasis``; ``detail`` stands under it; ``short`` is for
+    lists, and says what is missing where there is nothing to compare with."""
 
     text: str
     emphasis: str | None
     detail: str
+    short: str = ""
 
 
 class CaptureResult(ResultPart):
@@ -363,5 +365,7 @@ class Analysis(ResultPart):
     provenance: Provenance
     road_tests: list[RoadTestResult] = Field(default_factory=list)
     looks: list[LookResult] = Field(default_factory=list)
+    finding: Finding | None = None
+    """The measurement that the call rests on; ``None`` without captures."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

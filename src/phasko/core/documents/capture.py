@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
 __all__ = ["CaptureDescription", "ChannelDescription", "Mark", "Role"]
 
@@ -87,6 +87,8 @@ class CaptureDescription(DescriptionPart):
     symptom: Literal["present", "absent", "unknown"] = "unknown"
     interval_s: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     ambient_bar: Annotated[float, Field(gt=0.3, lt=1.5)] | None = None
+    recorded_at: AwareDatetime | None = None
+    repair: Literal["before", "after"] | None = None
     seal_from_s: Finite | None = None
     seal_to_s: Finite | None = None
     taken_out: int | None = Field(default=None, ge=1)

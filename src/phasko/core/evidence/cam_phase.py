@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core import numbers
+from phasko.core.capture.contradictions import contradictions
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.state import EngineState
@@ -23,10 +24,14 @@ class CamPhase:
 
     def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
         """Offsets in the wheel frame. They share the index's error, their target's error in every capture, and how
-        healthy engines of one kind differ (all cams of a drive together, and cam by cam)."""
+        healthy engines of one kind differ (all cams of a drive together, and cam by cam). A cam that captures of one
+        state read differently says nothing: the mean of two contradictory readings is neither."""
         found = []
+        disagree = contradictions(captures)
         for number, capture in enumerate(captures):
             for reading in capture.cams:
+                if any(one.concerns(number, reading) for one in disagree):
+                    continue
                 if reading.bank is not None and reading.bank.from_profile:
                     found.append(_between_banks(reading, reading.bank, number, profile))
                 if reading.offset is not None and not reading.swapped and _settled(reading):

@@ -8,6 +8,7 @@ __all__ = [
     "BACK_PRESSURE_BY_CHANCE",
     "BUILD_CAM_SD_DEG",
     "BUILD_CHAIN_SD_DEG",
+    "CAPTURES_DIFFER_DEG",
     "DISTURBANCE_UNSEEN",
     "DISTURBED_BESIDES",
     "DISTURBED_BY_CHANCE",
@@ -62,6 +63,9 @@ __all__ = [
 # --- what healthy engines do ------------------------------------------------------------------------------------
 BUILD_CHAIN_SD_DEG = Entry(0.8, "deg", "Spread of healthy engines, all cams of a drive together", "(cp)")
 BUILD_CAM_SD_DEG = Entry(0.7, "deg", "Spread of healthy engines, cam by cam", "(cp)")
+CAPTURES_DIFFER_DEG = Entry(
+    3.0, "deg", "Captures of one state further apart contradict each other", "as a step inside one capture"
+)
 STATE_SD_DEG = Entry(0.5, "deg", "Change of a healthy fixed cam between states (cranking, idle)", "(cp)")
 
 # --- explanations: prior chance before any capture -----------------------------------------------------------------

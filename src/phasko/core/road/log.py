@@ -77,9 +77,9 @@ class RoadLog:
 
 
 def road_log(names: Sequence[str], units: Sequence[str], rows: Floats, place: str) -> RoadLog:
-    """Recognises the columns of ``rows`` (moments, columns). Raises DataError without time or engine speed, or where
-    the time runs backwards. Each column is in the unit that ``units`` says (rpm, kPa, degC), else in the one that
-    its size tells."""
+    """Recognises the columns of ``rows``, of shape (moments, columns). Raises DataError without time or engine
+    speed, or where the time runs backwards. Each column is in the unit that ``units`` says (rpm, kPa, degC), else in
+    the one that its size tells."""
     found: list[RoadColumn] = []
     values: dict[str, list[Floats]] = {}
     notes: list[str] = []
