@@ -103,9 +103,12 @@ class EnginePage(BaseModel):
 
 
 def save_engine(database: Database, document: bytes, place: str) -> EngineSummary:
-    """Checks a profile and stores it as the newest version under its name. Raises DocumentError."""
+    """Checks a profile and stores it, as it is written, as the newest version under its name; learnt edges that were
+    written for another index are moved to the new one. Raises DocumentError."""
     profile = parse_document(document, EngineProfile, place)
     text = document_text(document, place)
+    if (moved := profile.moved_with_index()) is not profile:
+        profile, text = moved, moved.model_dump_json(by_alias=True, exclude_none=True, exclude_unset=True, indent=1)
     with database.transaction() as session:
         stored = jobs.store_engine(session, profile.name, text, hashlib.sha256(text.encode()).hexdigest())
         return engine_summary(stored)
@@ -159,7 +162,7 @@ def read_draft(document: dict[str, JsonValue]) -> DraftReading:
     faults = document_faults(document, EngineProfile)
     if faults:
         return DraftReading(faults=faults, drawing=None, open_points=[])
-    return _reading(EngineProfile.model_validate(document))
+    return _reading(EngineProfile.model_validate(document).moved_with_index())
 
 
 def engine_summary(version: EngineVersion) -> EngineSummary:

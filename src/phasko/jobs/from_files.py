@@ -20,7 +20,7 @@ def analyse_files(capture_paths: Sequence[Path], engine_path: Path, reference_pa
         engine = engine_path.read_bytes()
     except OSError as error:
         raise DataError(f"cannot be opened: {error.strerror}", place=engine_path.name) from error
-    profile = parse_document(engine, EngineProfile, engine_path.name)
+    profile = parse_document(engine, EngineProfile, engine_path.name).moved_with_index()
     hashed = []
     for path in capture_paths:
         files = read_capture_files(path)

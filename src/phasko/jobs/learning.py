@@ -19,7 +19,7 @@ def save_learnt_engine(database: Database, capture_id: int, name: str) -> Engine
     measured, profile = measured_capture(database, capture_id)
     if measured.learnt is None or (measured.learnt.wheel is None and not measured.learnt.cams):
         raise RefusedError("This capture taught nothing that the engine profile does not say already")
-    made = learnt_profile(profile, measured.learnt, name.strip() or f"{profile.name}, learnt")
+    made = learnt_profile(profile, measured.learnt, name.strip() or f"{profile.name}, learnt", measured.recording.file)
     saved = save_engine(database, made.model_dump_json(by_alias=True, exclude_none=True).encode(), made.name)
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)

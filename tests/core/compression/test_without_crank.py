@@ -20,6 +20,7 @@ from phasko.core.compression.pacing import turning_span_s
 from phasko.core.compression.without_crank import _steady
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.recording import Channel, Recording
+from tests.builders import without
 
 FOUR, SIX = "corvane-2.1-four", "brimholt-3.2-six"
 OUT = CylinderFault(plug="out")
@@ -147,3 +148,31 @@ def test_the_starter_turns_where_the_signal_leaves_its_rest() -> None:
     found = turning_span_s(signal, 2e-3)
     assert found == (pytest.approx(0.8, abs=0.06), pytest.approx(4.0, abs=0.06))
     assert turning_span_s(np.zeros(2500), 2e-3) is None
+
+
+LESS = {
+    "index": {"index": True},
+    "edges too": {"index": True, "edges": True},
+    "wheel too": {"wheel": True, "edges": True},
+}
+
+
+@pytest.mark.parametrize("engine", [FOUR, SIX])
+@pytest.mark.parametrize("less", LESS)
+def test_without_an_index_cylinders_are_named_by_the_coil_and_no_learnt_cam(engine: str, less: str) -> None:
+    """Edges learnt from the capture itself count from tooth 1, wherever that is: they name no cylinder."""
+    bare = without(pool_engine(engine), **LESS[less])
+    cams = (Probe("cam", cam="B1I"), Probe("cam", cam="B1E"))
+    measured = clamped(cranked(engine, 4), Probe("crank"), COIL, *cams, engine=bare)
+    assert [c for c, state in states(measured).items() if state == "dead"] == [4]
+    assert measured.compression is not None
+    assert measured.compression.identified_by == ("cam" if less == "index" else "coil")
+
+
+@pytest.mark.parametrize("engine", [FOUR, SIX])
+def test_without_an_index_a_learnt_cam_alone_names_none(engine: str) -> None:
+    bare = without(pool_engine(engine), index=True, edges=True)
+    measured = clamped(cranked(engine, 4), Probe("crank"), Probe("cam", cam="B1I"), engine=bare)
+    assert measured.compression is not None
+    assert measured.compression.identified_by is None
+    assert set(states(measured).values()) == {"unknown"}

@@ -10,9 +10,11 @@ from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engines
 from phasko.bench.probe import Probe
 from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.angles import wrap
 from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.wheel_recognition import learn_wheel
-from phasko.core.documents.engine import CamEdge
+from phasko.core.documents.engine import Cam, CamEdge
+from phasko.core.engine import open_points
 from phasko.core.engine.wheel import wheel_name
 from phasko.core.phase.learning import learnt_profile
 from tests.builders import SIX, codes, run_recording, without
@@ -79,12 +81,64 @@ def test_what_was_learnt_is_a_profile_for_the_next_capture() -> None:
     bare = without(known, wheel=True, edges=True)
     measured = measure_capture(recording, bare)
     assert measured.learnt is not None
-    learnt = learnt_profile(bare, measured.learnt, "Learnt")
+    learnt = learnt_profile(bare, measured.learnt, "Learnt", "baler")
     assert learnt.crank.index_deg is None
     again = measure_capture(recording, learnt)
     assert again.matches_profile
     assert again.learnt is None
     assert "index_unknown" in codes(again)
+
+
+@pytest.mark.parametrize("engine", ["ostrin-1.4-four", SIX])
+def test_learnt_edges_move_with_the_index_once_it_is_known(engine: str) -> None:
+    """They count from tooth 1 until then. Corrected indices move them again, and they end where the engine has them."""
+    known = pool_engine(engine)
+    recording, _ = run_recording(known, [Probe("crank"), *(Probe("cam", cam=c.id) for c in known.cams)], 6)
+    bare = without(known, index=True, edges=True)
+    measured = measure_capture(recording, bare)
+    assert measured.learnt is not None
+    learnt = learnt_profile(bare, measured.learnt, "Learnt", "baler")
+    for index in (100.0, known.crank.index_deg):
+        crank = learnt.crank.model_copy(update={"index_deg": index})
+        learnt = learnt.model_copy(update={"crank": crank}).moved_with_index()
+        read = measure_capture(recording, learnt)
+        seen = [reading.relative.offset.value for reading in read.cams if reading.relative is not None]
+        assert len(seen) == len(known.cams)
+        assert max(abs(value) for value in seen) < 0.2
+    for made, true in zip(learnt.cams, known.cams, strict=True):
+        off = [wrap(a.deg - b.deg, 360.0) for a, b in zip(sorted_as(made, true), true.edges, strict=True)]
+        assert max(abs(value) for value in off) < 1.5
+    assert learnt.moved_with_index() is learnt
+
+
+def sorted_as(made: Cam, true: Cam) -> list[CamEdge]:
+    """The learnt edges in the order of the true ones; the two turns of a cycle are not told apart without an index."""
+    return [
+        min((m for m in made.edges if m.kind == edge.kind), key=lambda m: abs(wrap(m.deg - edge.deg, 360.0)))
+        for edge in true.edges
+    ]
+
+
+def test_edges_of_one_car_are_no_reference_until_somebody_vouches_for_it() -> None:
+    known = pool_engine("ostrin-1.4-four")
+    late, _ = run_recording(
+        known,
+        [Probe("crank"), Probe("cam", cam="B1I")],
+        6,
+        faults=EngineFaults(drive=DriveFaults(slipped_deg={"B1I": 14.0})),
+    )
+    bare = without(known, edges=True)
+    measured = measure_capture(late, bare)
+    assert measured.learnt is not None
+    learnt = learnt_profile(bare, measured.learnt, "Learnt", "baler")
+    again = measure_capture(late, learnt)
+    assert [reading.reference.source for reading in again.cams] == ["none"]
+    assert all(reading.offset is None for reading in again.cams)
+    assert "learnt.known_good" in {point.field for point in open_points(learnt)}
+    assert learnt.learnt is not None
+    vouched = learnt.model_copy(update={"learnt": learnt.learnt.model_copy(update={"known_good": "marks seen true"})})
+    assert [reading.reference.source for reading in measure_capture(late, vouched).cams] == ["profile"]
+    assert "learnt.known_good" not in {point.field for point in open_points(vouched)}
 
 
 def test_a_cam_that_the_profile_does_not_list_is_read() -> None:

@@ -113,7 +113,7 @@ def _with_turns(
     problems: tuple[Problem, ...],
 ) -> Found[OnTheClock | CaptureMeasurement]:
     engine = learning.engine
-    known = frozenset(cam.id for cam in signals.profile.cams if cam.edges)
+    known = signals.profile.reference_cams
     pieces = tuple(resolve_turn(piece, signals.cams, engine.cams, modulo, known) for piece in clock.pieces)
     placed = OnTheClock(
         recording=signals.recording,

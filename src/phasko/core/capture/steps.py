@@ -206,8 +206,15 @@ def _compression(
         own = cycles if turned is read.pieces else whole_cycles(turned, read.engine.cylinders)
         found = measure_compression(read.recording, read.engine, read.clock, turned, own, segments)
     if found is None and (turned is None or not read.clock.index_known):
-        found = compression_without_crank(read.recording, read.engine)
+        found = compression_without_crank(read.recording, _as_told(read))
     return found
+
+
+def _as_told(read: OnTheClock) -> EngineProfile:
+    """The engine without the cam edges that were only learnt here. Those are angles on this capture's own clock, after
+    tooth 1 where no index is known, and cannot tell which cylinder is which."""
+    cams = [cam if cam.id in read.known_cams else cam.model_copy(update={"edges": []}) for cam in read.engine.cams]
+    return read.engine.model_copy(update={"cams": cams})
 
 
 def _firings(

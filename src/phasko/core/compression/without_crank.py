@@ -165,7 +165,8 @@ def _cam_knots(recording: Recording, engine: EngineProfile) -> Knots | None:
     """Marks at every edge of the first cam whose known pattern fits in one place only."""
     trains = cam_trains(recording, engine).value
     for cam in engine.cams:
-        found = _followed(trains[cam.id], cam) if cam.id in trains and len(cam.edges) > 1 else None
+        able = cam.id in trains and cam.id in engine.placed_cams and len(cam.edges) > 1
+        found = _followed(trains[cam.id], cam) if able else None
         if found is not None:
             return found
     return None

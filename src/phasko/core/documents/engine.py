@@ -194,6 +194,17 @@ class Ignition(ProfilePart):
     cranking_spark_deg: tuple[Finite, Finite] | None = None
 
 
+class LearntFrom(ProfilePart):
+    """Where edges of ``cams`` come from that were read from one car's own signals: the capture, the index they were
+    written for (``None``: they count from tooth 1), and how that car was ``known_good``. Until somebody says so its
+    edges are a pattern, no reference."""
+
+    capture: str = ""
+    cams: list[str] = Field(default_factory=list)
+    index_deg: TurnAngle | None = None
+    known_good: str | None = None
+
+
 class EngineProfile(ProfilePart):
     """One engine type. Only name, cylinders, firing order and the crank are required; absent means not known."""
 
@@ -214,6 +225,7 @@ class EngineProfile(ProfilePart):
     drive: Drive | None = None
     ignition: Ignition | None = None
     cranking_pressure_bar: tuple[Positive, Positive] | None = None
+    learnt: LearntFrom | None = None
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 
@@ -260,6 +272,35 @@ class EngineProfile(ProfilePart):
             if unknown:
                 raise ValueError(f"drive.{field} names cam {unknown[0]}, which cams does not list")
 
+    @property
+    def reference_cams(self) -> frozenset[str]:
+        """Ids of the cams whose edges say where a healthy engine has them: not those learnt from a car of which nobody
+        has said that it was good."""
+        doubtful = set(self.learnt.cams) if self.learnt is not None and not self.learnt.known_good else set()
+        return frozenset(cam.id for cam in self.cams if cam.edges and cam.id not in doubtful)
+
+    @property
+    def placed_cams(self) -> frozenset[str]:
+        """Ids of the reference cams whose edges are angles after TDC 1: learnt edges without an index are not, and
+        cannot tell which cylinder is which."""
+        adrift = set(self.learnt.cams) if self.learnt is not None and self.learnt.index_deg is None else set()
+        return self.reference_cams - adrift
+
+    def moved_with_index(self) -> EngineProfile:
+        """The same with learnt edges moved along where ``crank.index_deg`` is another one than they were written for.
+
+        Learnt edges are angles after tooth 1. They were written as if tooth 1 passed at ``learnt.index_deg`` (0 where
+        that is not known); a new index moves tooth 1, and they move with it."""
+        learnt, index = self.learnt, self.crank.index_deg
+        if learnt is None or learnt.index_deg == index:
+            return self
+        by = (index or 0.0) - (learnt.index_deg or 0.0)
+        cams = [
+            cam.model_copy(update={"edges": _moved(cam.edges, by)}) if cam.id in learnt.cams else cam
+            for cam in self.cams
+        ]
+        return self.model_copy(update={"cams": cams, "learnt": learnt.model_copy(update={"index_deg": index})})
+
     def cam(self, cam_id: str) -> Cam | None:
         """The cam with that id, or ``None``."""
         return next((cam for cam in self.cams if cam.id == cam_id), None)
@@ -283,6 +324,12 @@ class EngineProfile(ProfilePart):
         angles = self.firing_angles_deg or [720.0 * i / self.cylinders for i in range(self.cylinders)]
         of_one = angles[self.firing_order.index(1)]
         return {cyl: (angle - of_one) % 720.0 for cyl, angle in zip(self.firing_order, angles, strict=True)}
+
+
+def _moved(edges: Sequence[CamEdge], by_deg: float) -> list[CamEdge]:
+    """Edges later by so much, again in [0, 720) and ascending."""
+    moved = [edge.model_copy(update={"deg": round((edge.deg + by_deg) % 720.0, 6) % 720.0}) for edge in edges]
+    return sorted(moved, key=lambda edge: edge.deg)
 
 
 def _check_firing_order(order: Sequence[int], everyone: set[int]) -> None:

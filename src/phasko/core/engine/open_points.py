@@ -23,8 +23,19 @@ class OpenPoint(BaseModel):
 def open_points(profile: EngineProfile) -> list[OpenPoint]:
     """Open points, those that cost most first. A cam without a phaser is a fixed cam, and even firing is the rule:
     both may be absent without anything being open."""
-    found = [*_crank(profile), *_cams(profile), *_drive(profile), *_cylinders(profile)]
+    found = [*_learnt(profile), *_crank(profile), *_cams(profile), *_drive(profile), *_cylinders(profile)]
     return [OpenPoint(field=field, allows=allows) for field, allows in found]
+
+
+def _learnt(profile: EngineProfile) -> Iterator[tuple[str, str]]:
+    if profile.learnt is not None and profile.learnt.cams and not profile.learnt.known_good:
+        where = f" ({profile.learnt.capture})" if profile.learnt.capture else ""
+        yield (
+            "learnt.known_good",
+            f"makes the edges of {', '.join(profile.learnt.cams)} a reference; they were learnt from one car in an "
+            f"unknown state{where}, and until somebody says how that car was known to be good no cam is called late "
+            "by them",
+        )
 
 
 def _crank(profile: EngineProfile) -> Iterator[tuple[str, str]]:

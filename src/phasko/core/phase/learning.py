@@ -13,7 +13,7 @@ from phasko.core.arrays import Floats
 from phasko.core.crank.clock import ClockPiece
 from phasko.core.crank.wheel_recognition import LearntWheel, learn_wheel
 from phasko.core.documents.analysis import Problem
-from phasko.core.documents.engine import Cam, CamEdge, EdgeKind, EngineProfile
+from phasko.core.documents.engine import Cam, CamEdge, EdgeKind, EngineProfile, LearntFrom
 from phasko.core.found import Found
 from phasko.core.signals.switching import EdgeTrain
 from phasko.core.uncertainty import robust_sd
@@ -162,9 +162,10 @@ def _repeats(edges: Sequence[CamEdge]) -> float:
     return 720.0
 
 
-def learnt_profile(profile: EngineProfile, learnt: Learnt, name: str) -> EngineProfile:
-    """A new profile with what the capture taught. An index that the profile had is kept; where it had none none is
-    made up, since no crank or cam signal can tell it, and the cams' edges are then angles after tooth 1."""
+def learnt_profile(profile: EngineProfile, learnt: Learnt, name: str, capture: str) -> EngineProfile:
+    """A new profile with what the capture of that name taught. An index that the profile had is kept; where it had
+    none none is made up, since no crank or cam signal can tell it, and the cams' edges are then angles after tooth 1,
+    which move once the index is known. It says that it was learnt from one car, whose state nobody has vouched for."""
     wheel = learnt.wheel.wheel if learnt.wheel is not None else profile.crank.wheel
     seen = {cam.cam: cam for cam in learnt.cams}
     cams = [
@@ -174,7 +175,12 @@ def learnt_profile(profile: EngineProfile, learnt: Learnt, name: str) -> EngineP
     known = {cam.id for cam in cams}
     cams += [Cam(id=cam.cam, edges=list(cam.edges)) for cam in learnt.cams if cam.cam not in known]
     crank = profile.crank.model_copy(update={"wheel": wheel})
-    return profile.model_copy(update={"name": name, "crank": crank, "cams": cams})
+    before = list(profile.learnt.cams) if profile.learnt is not None and not profile.learnt.known_good else []
+    origin = LearntFrom(
+        capture=capture, cams=[*before, *(c for c in seen if c not in before)], index_deg=crank.index_deg
+    )
+    update = {"name": name, "crank": crank, "cams": cams, "learnt": origin if origin.cams else profile.learnt}
+    return profile.model_copy(update=update)
 
 
 @dataclass(frozen=True, slots=True)
