@@ -16,10 +16,7 @@ from phasko.core.capture.known_good import known_good_captures, measure_against
 from phasko.core.capture.learnt import learnt_result
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
-from phasko.core.compression import (
-    compression_result,
-    taken_out_problems,
-)
+from phasko.core.compression import compression_result, sealing_words, taken_out_problems, worst
 from phasko.core.documents.analysis import (
     Analysis,
     CamResult,
@@ -94,6 +91,7 @@ def result_document(
         road_tests=list(beside.roads),
         looks=look_results(beside.looks),
         finding=job_finding(current, profile),
+        sealing=_sealing(current, profile),
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,
@@ -101,6 +99,14 @@ def result_document(
             engine_sha256=engine_sha256,
         ),
     )
+
+
+def _sealing(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> str | None:
+    every = [c for one in captures for c in (one.compression, one.compression_whole) if c is not None]
+    if not every:
+        return None
+    lowest = min(every, key=lambda c: 1.0 if (low := worst(c, profile)) is None else low.relative)
+    return sealing_words(lowest, profile)
 
 
 def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> CaptureResult:

@@ -101,10 +101,12 @@ def seal_picture(database: Database, capture_id: int) -> SealPicture | None:
     """Relative compression and breathing of one capture as a picture; ``None`` where it shows none. Raises
     NotFoundError."""
     measured, profile = measured_capture(database, capture_id)
-    if measured.compression is None:
+    # A stretch chosen earlier from which nothing can be judged any more leaves the whole capture to look at.
+    compression = measured.compression or measured.compression_whole
+    if compression is None:
         return None
     return SealPicture(
-        seal=compression_view(measured.compression, profile, measured.firings, measured.recording.description),
+        seal=compression_view(compression, profile, measured.firings, measured.recording.description),
         breathing=breathing_view(measured.pulses, measured.manifolds, profile),
     )
 

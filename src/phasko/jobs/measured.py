@@ -15,13 +15,13 @@ from phasko import __version__
 from phasko.core import numbers
 from phasko.core.capture.known_good import KnownGoodCaptures, known_good_captures, measure_against
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.documents import EngineProfile, parse_document
+from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.errors import NotFoundError
 from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture, EngineVersion
 
-__all__ = ["CaptureState", "JobState", "job_state", "measured_capture", "measured_captures"]
+__all__ = ["CaptureState", "JobState", "job_state", "measured_as", "measured_capture", "measured_captures"]
 
 _MOST_KNOWN_GOOD = 12
 """Of the newest known good captures: more tell little that these do not, and each is measured."""
@@ -83,6 +83,17 @@ def measured_capture(database: Database, capture_id: int) -> tuple[CaptureMeasur
         engine = jobs.get_job(session, capture.job_id).engine_version
         state = _state(session, capture.job_id, engine, [capture])
     return _measurement(database, state, state.captures[0]), state.profile
+
+
+def measured_as(database: Database, capture_id: int, description: CaptureDescription) -> CaptureMeasurement:
+    """One capture as it would be measured under another description, which is stored nowhere. Raises NotFoundError."""
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        engine = jobs.get_job(session, capture.job_id).engine_version
+        state = _state(session, capture.job_id, engine, [capture])
+        recording = captures.load_recording(session, capture)
+    good = _known_good.get(state.against, lambda: _good_of(database, state))
+    return measure_against(replace(recording, description=description), state.profile, good)
 
 
 def _state(session: Session, job_id: int, engine: EngineVersion, own: Sequence[Capture]) -> JobState:

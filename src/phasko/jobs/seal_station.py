@@ -6,12 +6,15 @@ import json
 
 from pydantic import BaseModel, ConfigDict
 
+from phasko.core import numbers
 from phasko.core.compression import inferred_order
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.errors import DocumentError, RefusedError
+from phasko.core.words import count_words
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import ImportedCapture, change_description, summary_of_capture
+from phasko.jobs.measured import measured_as
 from phasko.jobs.opening import JobSummary, put_engine
 from phasko.store import Database, captures, jobs
 
@@ -74,11 +77,35 @@ def save_firing_order(database: Database, job_id: int) -> JobSummary:
 
 
 def set_span(database: Database, capture_id: int, from_s: float | None, to_s: float | None) -> ImportedCapture:
-    """The stretch from which sealing is judged; both ``None``: the settled cycles again. Raises NotFoundError, and
-    DocumentError for a stretch that ends before it begins."""
+    """The stretch from which sealing is judged; both ``None``: the settled cycles again. Raises NotFoundError,
+    DocumentError for a stretch that ends before it begins, and RefusedError for one from which nothing can be judged:
+    it is then as it was."""
     if from_s is not None and to_s is not None and to_s <= from_s:
         raise DocumentError("ends before it begins", place="the stretch", kept="It is as it was")
+    if from_s is not None or to_s is not None:
+        _check_span(database, capture_id, from_s, to_s)
     return change_description(database, capture_id, {"seal_from_s": from_s, "seal_to_s": to_s})
+
+
+def _check_span(database: Database, capture_id: int, from_s: float | None, to_s: float | None) -> None:
+    with database.transaction() as session:
+        capture = captures.get_capture(session, capture_id)
+        described = parse_document(capture.description, CaptureDescription, capture.name)
+        begins, ends = capture.start_s, capture.start_s + capture.sample_count * capture.interval_s
+    trial = measured_as(database, capture_id, described.model_copy(update={"seal_from_s": from_s, "seal_to_s": to_s}))
+    if trial.compression is not None or trial.compression_whole is None:
+        return
+    low, high = begins if from_s is None else from_s, ends if to_s is None else to_s
+    whole = trial.compression_whole.cycles.cycles
+    inside = sum(low <= cycle.from_s and cycle.to_s <= high for cycle in whole)
+    needed = numbers.COMPRESSION_CYCLES_LEAST.value
+    lie = "lies one whole cranking cycle" if inside == 1 else f"lie {count_words(inside)} whole cranking cycles"
+    raise RefusedError(
+        f"From {low:.2f} to {high:.2f} s {lie}; sealing needs {needed:.0f}",
+        place="the stretch",
+        kept="It is as it was",
+        remedy=f"Cranking that can be judged lies from {whole[0].from_s:.2f} to {whole[-1].to_s:.2f} s.",
+    )
 
 
 def set_taken_out(database: Database, capture_id: int, cylinder: int | None) -> ImportedCapture:

@@ -14,7 +14,8 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
-from phasko.core.analyse import HashedCapture, analyse_job, known_good, with_size
+from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.capture.known_good import KnownGoodCaptures, known_good_captures, measure_against
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.compression import (
@@ -47,11 +48,11 @@ def recorded(seed: int, jumped: int = 0, ring_mm2: float = 0.0, weak_battery: fl
 
 @cache
 def references() -> tuple[CompressionSize, ...]:
-    return known_good([recorded(seed) for seed in (201, 202, 203, 204)], ENGINE)[1]
+    return known_good_captures([measure_capture(recorded(s), ENGINE) for s in (201, 202, 203, 204)], ENGINE).sizes
 
 
 def against(recording: Recording) -> tuple[CaptureMeasurement, OverallCompression]:
-    found = with_size(measure_capture(recording, ENGINE), references())
+    found = measure_against(recording, ENGINE, KnownGoodCaptures(sizes=references()))
     assert found.compression is not None
     assert found.compression.overall is not None
     return found, found.compression.overall

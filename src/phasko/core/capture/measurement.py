@@ -31,6 +31,8 @@ class CaptureMeasurement:
 
     ``engine`` is the profile it was read with: the given one, with what had to be learnt from the signals themselves.
     ``edges`` are those of every crank, cam and further wheel's channel, by channel, as they were read.
+    ``compression_whole`` is judged from all settled cycles where a person chose a stretch for ``compression``: what was
+    left out by hand still speaks in the call.
     """
 
     recording: Recording
@@ -51,6 +53,7 @@ class CaptureMeasurement:
     learnt: Learnt | None = None
     filters: tuple[FilterResult, ...] = ()
     compression: Compression | None = None
+    compression_whole: Compression | None = None
     firings: tuple[CoilFiring, ...] = ()
     pulses: tuple[PulseMeasurement, ...] = ()
     manifolds: tuple[Manifold, ...] = ()

@@ -20,6 +20,7 @@ from phasko.core.compression import (
     unread_sources,
 )
 from phasko.core.crank.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
+from phasko.core.cycle.angle_grid import chosen_span, without_span
 from phasko.core.cycle.cycle_half import PieceTurn, TurnSource, turned_by_cams
 from phasko.core.cycle.cycles import Cycle, exclusions, whole_cycles
 from phasko.core.cylinder import turn_by_pressure
@@ -111,6 +112,9 @@ def _without_crank(signals: Signals, problems: tuple[Problem, ...]) -> CaptureMe
         ),
         silent_cams=_silent(recording, profile, signals.cams),
         compression=compression,
+        compression_whole=compression_without_crank(without_span(recording), profile)
+        if chosen_span(recording) is not None
+        else None,
         pulses=breathing.value[0],
         manifolds=breathing.value[1],
     )
@@ -128,6 +132,9 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     cams = with_banks(readings.value, engine, read.known_cams)
     turned = _turned_otherwise(read, segments) if read.modulo_deg is None else turned_by_cams(read.pieces)
     compression = _compression(read, turned, cycles, segments)
+    whole = None
+    if chosen_span(recording) is not None:
+        whole = _compression(replace(read, recording=without_span(recording)), turned, cycles, segments)
     firings = _firings(read, turned, segments)
     breathing = _breathing(recording, engine, compression)
     expected = _expected(read)
@@ -159,6 +166,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         counts=pulse_counts(expected, events, cycles),
         learnt=read.learnt,
         compression=compression,
+        compression_whole=whole,
         firings=firings,
         pulses=breathing.value[0],
         manifolds=breathing.value[1],

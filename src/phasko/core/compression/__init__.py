@@ -8,6 +8,7 @@ from phasko.core.compression.result import compression_result
 from phasko.core.compression.separation import Separation, separate
 from phasko.core.compression.view import CompressionView, compression_view
 from phasko.core.compression.without_crank import compression_without_crank
+from phasko.core.compression.worst import sealing_words, worst
 from phasko.core.cycle.angle_grid import CrankingCycles, cranking_cycles
 
 __all__ = [
@@ -30,7 +31,9 @@ __all__ = [
     "measure_compression",
     "overall_problems",
     "overall_size",
+    "sealing_words",
     "separate",
     "taken_out_problems",
     "unread_sources",
+    "worst",
 ]

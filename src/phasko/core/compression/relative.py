@@ -80,8 +80,8 @@ class Compression:
     """All sources and their joint answer. ``identified_by``: ``cam``, ``coil``, ``cylinder_pressure``, or ``firing``
     where the humps themselves fit in one turn only (an odd number of cylinders, uneven firing); ``None`` where nothing
     tells the two turns of a cycle apart: cylinders then have no names, and the pressures are only counted.
-    ``events_per_cycle`` is ``None`` where not even the length of a cycle is known. ``disagree``: sources that differ by
-    more than they may."""
+    ``events_per_cycle`` is ``None`` where not even the length of a cycle is known; so is ``sound``, how many cylinders
+    are neither weak nor dead. ``disagree``: sources that differ by more than they may."""
 
     source: CompressionSource
     events_per_cycle: int | None
@@ -91,6 +91,7 @@ class Compression:
     sources: tuple[SourceCompression, ...]
     cycles: CrankingCycles
     disagree: bool
+    sound: int | None = None
     overall: OverallCompression | None = None
 
     @property
@@ -152,6 +153,7 @@ def joined(
         sources=tuple(sources),
         cycles=settled,
         disagree=disagree,
+        sound=int(np.count_nonzero(relative >= numbers.COMPRESSION_WEAK_BELOW.value)),
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from phasko.core.compression.blind_spots import blind_spots
 from phasko.core.compression.changes import spreads
 from phasko.core.compression.relative import Compression, OverallCompression, SourceCompression
+from phasko.core.compression.worst import sealing_words
 from phasko.core.documents.analysis import (
     CompressionResult,
     CompressionSourceResult,
@@ -34,6 +35,8 @@ def compression_result(compression: Compression | None, engine: EngineProfile) -
         settled_to_s=cycles.cycles[-1].to_s,
         blind_spots=blind_spots(compression, engine),
         overall=overall_result(compression.overall),
+        sound=compression.sound,
+        words=sealing_words(compression, engine),
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Literal
 
@@ -12,6 +13,7 @@ from phasko.core import numbers
 from phasko.core.compression.blind_spots import blind_spots, count_words, dead_bank
 from phasko.core.compression.relative import Compression
 from phasko.core.compression.result import overall_result, relatives
+from phasko.core.compression.worst import worst
 from phasko.core.cycle.angle_grid import STEPS
 from phasko.core.cycle.cycles import cycle_origin_deg
 from phasko.core.documents.analysis import CylinderRelative, Finding, OverallCompressionResult
@@ -20,6 +22,10 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import CoilFiring
 
 __all__ = ["CompressionView", "compression_finding", "compression_view"]
+
+
+_RPM = 30.0 / math.pi
+"""rpm of one rad/s: the crank's speed reads on every screen alike."""
 
 
 class ViewPart(BaseModel):
@@ -75,7 +81,10 @@ class CompressionView(ViewPart):
 
     finding: Finding
     count: int | None
+    sound: int | None
     expected: int
+    worst_where: str | None
+    worst_size: str | None
     named: bool
     identified_by: str | None
     from_deg: float
@@ -108,11 +117,15 @@ def compression_view(
     order = sorted(engine.firing_tdc_deg)
     origin = cycle_origin_deg(engine.cylinders)
     bank_of = {c: bank.bank for bank in engine.banks for c in bank.cylinders}
+    low = worst(compression, engine)
     seals = {c.cylinder: c for c in relatives(compression)}
     named = compression.identified_by is not None
     return CompressionView(
         finding=compression_finding(compression, engine),
         count=compression.events_per_cycle,
+        sound=compression.sound,
+        worst_where=None if low is None else low.where,
+        worst_size=None if low is None else low.size,
         expected=compression.expected_events,
         named=named,
         identified_by=compression.identified_by,
@@ -122,10 +135,10 @@ def compression_view(
             CompressionCurve(
                 source=s.source,
                 channel=s.channel,
-                unit=s.unit,
+                unit="rpm" if s.source == "crank_speed" else s.unit,
                 explained=s.separation.explained,
                 turned=s.separation.turned,
-                values=[round(float(v), 4) for v in s.signal],
+                values=[round(float(v) * (_RPM if s.source == "crank_speed" else 1.0), 4) for v in s.signal],
             )
             for s in compression.sources
         ],

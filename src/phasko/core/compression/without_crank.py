@@ -94,7 +94,7 @@ def _by_humps(recording: Recording, engine: EngineProfile) -> Compression | None
     if best[1] is None:
         return None
     joint = joined(best[2], best[1], engine, None)
-    return None if joint is None else replace(joint, events_per_cycle=None)
+    return None if joint is None else replace(joint, events_per_cycle=None, sound=None)
 
 
 def _placed(

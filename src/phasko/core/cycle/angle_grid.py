@@ -15,7 +15,7 @@ from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.cycle.cycles import Cycle, cycle_origin_deg
 from phasko.core.signals.recording import Recording, Samples
 
-__all__ = ["STEPS", "CrankingCycles", "chosen_span", "cranking_cycles", "grid_deg", "settled_cycles"]
+__all__ = ["STEPS", "CrankingCycles", "chosen_span", "cranking_cycles", "grid_deg", "settled_cycles", "without_span"]
 
 
 STEPS = 360
@@ -86,6 +86,12 @@ def chosen_span(recording: Recording) -> tuple[float, float] | None:
         return None
     low = -np.inf if described.seal_from_s is None else described.seal_from_s
     return low, np.inf if described.seal_to_s is None else described.seal_to_s
+
+
+def without_span(recording: Recording) -> Recording:
+    """The recording as if nobody had chosen a stretch."""
+    description = recording.description.model_copy(update={"seal_from_s": None, "seal_to_s": None})
+    return replace(recording, description=description)
 
 
 def settled_cycles(cranked: Sequence[Cycle], span: tuple[float, float] | None) -> list[Cycle]:

@@ -367,5 +367,7 @@ class Analysis(ResultPart):
     looks: list[LookResult] = Field(default_factory=list)
     finding: Finding | None = None
     """The measurement that the call rests on; ``None`` without captures."""
+    sealing: str | None = None
+    """What lists say about sealing, of the capture in which a cylinder compresses least."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

@@ -47,7 +47,8 @@ class OverallCompressionResult(ResultPart):
 
 
 class CompressionResult(ResultPart):
-    """Joint answer of all sources; ``relative`` and ``u95`` of a source are in order of cylinder numbers."""
+    """Joint answer of all sources. ``sound``: how many cylinders are neither weak nor dead; ``words``: for lists.
+    ``relative`` and ``u95`` of a source are in order of cylinder numbers."""
 
     source: Literal["starter_current", "battery_voltage", "crank_speed"]
     events_per_cycle: int | None
@@ -61,3 +62,5 @@ class CompressionResult(ResultPart):
     settled_to_s: Number | None = None
     blind_spots: list[str] = Field(default_factory=list)
     overall: OverallCompressionResult | None = None
+    sound: int | None = None
+    words: str | None = None

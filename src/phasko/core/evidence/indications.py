@@ -13,6 +13,7 @@ from scipy.special import ndtr
 from phasko.core import numbers
 from phasko.core.breathing import odd_words
 from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.compression import CylinderCompression
 from phasko.core.documents.analysis import FaultName, RoadTestResult
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import compression_change
@@ -101,19 +102,14 @@ def _pulses(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturb
 
 
 def _unsealed(capture: CaptureMeasurement, profile: EngineProfile) -> list[Disturbance]:
-    """Cylinders that press too little in every cycle, by more than the measurement may be off."""
-    if capture.compression is None:
-        return []
-    taken_out = capture.recording.description.taken_out is not None
-    low = [
-        c
-        for c in capture.compression.cylinders
-        if c.state in ("weak", "dead")
-        and c.relative is not None
-        and c.u95 is not None
-        and c.relative + c.u95 < numbers.COMPRESSION_SPEAKS_BELOW.value
-    ]
-    if not low or (taken_out and len(low) == 1):
+    """Cylinders that press too little in every cycle, by more than the measurement may be off. Where a person chose a
+    stretch, the whole capture speaks too: what was left out never improves the call. A cylinder that was taken out on
+    purpose says nothing; the others do."""
+    judged = [c for c in (capture.compression, capture.compression_whole) if c is not None]
+    taken_out = capture.recording.description.taken_out
+    found = [[c for c in one.cylinders if _low(c) and c.cylinder != taken_out] for one in judged]
+    low = max(found, key=lambda cylinders: (len(cylinders), -sum(c.relative or 0.0 for c in cylinders)), default=[])
+    if not low:
         return []
     each = [f"{c.cylinder} at {100 * (c.relative or 0.0):.0f} ± {100 * (c.u95 or 0.0):.0f} %" for c in low]
     words = f"Cylinder {', '.join(each)} of the healthy ones' compression while cranking"
@@ -126,6 +122,15 @@ def _unsealed(capture: CaptureMeasurement, profile: EngineProfile) -> list[Distu
     )
     lowest = min(c.relative or 0.0 for c in low)
     return [Disturbance("weak_cylinder", None, words, cylinders, chance, intake_cams=intake, lowest=lowest)]
+
+
+def _low(cylinder: CylinderCompression) -> bool:
+    return (
+        cylinder.state in ("weak", "dead")
+        and cylinder.relative is not None
+        and cylinder.u95 is not None
+        and cylinder.relative + cylinder.u95 < numbers.COMPRESSION_SPEAKS_BELOW.value
+    )
 
 
 def _odd_breathing(capture: CaptureMeasurement) -> list[Disturbance]:
@@ -233,7 +238,8 @@ def could_show(captures: Sequence[CaptureMeasurement], roads: Sequence[RoadTestR
     found: set[FaultName] = set()
     if any(capture.turned for capture in captures):
         found |= {"cam_sensor_fault", "crank_sensor_fault", "induced_pulses"}
-    if any(c.compression is not None and c.compression.identified_by is not None for c in captures):
+    judged = [one for c in captures for one in (c.compression, c.compression_whole) if one is not None]
+    if any(one.identified_by is not None for one in judged):
         found.add("weak_cylinder")
     if any(capture.pulses for capture in captures):
         found.add("valve_train")
