@@ -31,7 +31,7 @@ def test_answers_by_keyboard_move_the_case_and_can_be_taken_back(browser: WebDri
     press(browser, Keys.ARROW_RIGHT)
     reads(browser, "noted", "against valves far out of time")
     press(browser, Keys.ARROW_RIGHT)
-    reads(browser, "noted", "Speaks strongly for valves far out of time, 50 to 1")
+    reads(browser, "noted", "Points to valves far out of time, 50 to 1")
     reads(browser, "headline", "1 of 18 looked at")
     reads(browser, "case", "jumped")
     press(browser, Keys.BACKSPACE)

@@ -17,6 +17,7 @@ from phasko.core.looks import (
     Look,
     check_look,
     log_chance_of_looks,
+    look_reasons,
     look_results,
     second_kind_log_odds,
     weight_words,
@@ -65,7 +66,7 @@ def test_push_back_is_strong_and_only_for_valves_far_out() -> None:
     assert odds(pushes, "chain_jumped", JUMPED) >= 20.0
     assert odds(pushes, "chain_jumped", LITTLE) == pytest.approx(1.0)
     assert odds(pushes, "weak_cylinder", THREE) == pytest.approx(1.0)
-    assert "strongly for valves far out of time, 50 to 1" in weight_words(pushes, [pushes])
+    assert "Points to valves far out of time, 50 to 1" in weight_words(pushes, [pushes])
 
 
 def test_slack_felt_by_hand_weighs_nothing() -> None:
@@ -187,3 +188,24 @@ def test_a_dead_cylinder_opens_up_only_with_leak_down_and_another_kind() -> None
     assert gate(leak, *gauges, saw("rhythm", "uneven")) == "go"
     other = saw("leak_down", cylinder=2, value=70.0)
     assert gate(other, *gauges, saw("rhythm", "uneven")) != "go"
+
+
+def test_a_reading_says_what_it_points_to_and_what_it_speaks_against() -> None:
+    gauges = [saw("gauge", None, cylinder=c, value=v) for c, v in ((1, 11.5), (2, 11.0), (3, 5.5), (4, 11.2))]
+    assert weight_words(gauges[2], gauges) == "Points to a leak in cylinder 3, 17 to 1."
+    assert weight_words(gauges[0], gauges) == "Speaks against a leak in cylinder 1, 6 to 1."
+    leaks = saw("leak_down", None, cylinder=2, value=45.0)
+    assert weight_words(leaks, [leaks]) == "Points to a leak in cylinder 2, 22 to 1."
+    still = saw("valve_moves", "still", cylinder=3)
+    assert weight_words(still, [still]).startswith("Points to a valve fault in cylinder 3, ")
+
+
+def test_reasons_against_stand_under_against() -> None:
+    """A leak in cylinder 3 speaks for its seal, and against everything that does not make it leak."""
+    leaks = [saw("leak_down", None, cylinder=3, value=45.0)]
+    tight = [saw("leak_down", None, cylinder=3, value=4.0)]
+    said = "Leak-down, cylinder 3: 45 % (leaks)"
+    assert look_reasons("weak_cylinder", THREE, leaks) == ([said], [])
+    for fault, branch in (("none", NOTHING), ("chain_jumped", JUMPED)):
+        assert look_reasons(fault, branch, leaks) == ([], [said])  # type: ignore[arg-type]
+    assert look_reasons("weak_cylinder", THREE, tight) == ([], ["Leak-down, cylinder 3: 4 % (tight)"])

@@ -24,13 +24,13 @@ Speaks = Literal[
     "a sensor or its wiring",
     "signals that do not agree",
     "one weak cylinder",
-    "that cylinder's seal",
-    "that cylinder's valve train",
+    "a leak in that cylinder",
+    "a valve fault in that cylinder",
     "a blocked exhaust",
     "a blocked intake",
     "a fault outside this list, such as fuel",
     "a part fitted wrong",
-    "the drive that was worked on",
+    "a drive put together wrong",
     "nothing",
 ]
 """What an answer is about; ``weight.py`` says which explanations that is."""
@@ -104,7 +104,7 @@ QUESTIONS: tuple[Question, ...] = (
             Answer(
                 "drive_before",
                 "Chain, belt or cam, just before",
-                "the drive that was worked on",
+                "a drive put together wrong",
                 *chances("replaced.drive_before"),
             ),
             Answer("sensor_in_vain", "Sensor, in vain", "a sensor or its wiring", *chances("replaced.sensor_in_vain")),
@@ -247,8 +247,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Through the filler, a cover or a borescope, while the crank is turned by hand or starter.",
         "cover",
         (
-            Answer("moves", "Moves", "that cylinder's valve train", *chances("valve_moves.moves")),
-            Answer("still", "Stands still", "that cylinder's valve train", *chances("valve_moves.still")),
+            Answer("moves", "Moves", "a valve fault in that cylinder", *chances("valve_moves.moves")),
+            Answer("still", "Stands still", "a valve fault in that cylinder", *chances("valve_moves.still")),
         ),
         per_cylinder=True,
         second_kind=True,

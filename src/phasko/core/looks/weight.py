@@ -68,22 +68,22 @@ _HOLDS: Mapping[Speaks, Holds] = {
     "a sensor or its wiring": _among("cam_sensor_fault", "crank_sensor_fault", "induced_pulses"),
     "signals that do not agree": _disagree,
     "one weak cylinder": _one_weak,
-    "that cylinder's seal": _at_cylinder("weak_cylinder"),
-    "that cylinder's valve train": _at_cylinder("valve_train"),
+    "a leak in that cylinder": _at_cylinder("weak_cylinder"),
+    "a valve fault in that cylinder": _at_cylinder("valve_train"),
     "a blocked exhaust": _among("exhaust_restricted"),
     "a blocked intake": _among("intake_restricted"),
     "a fault outside this list, such as fuel": _among("something_else"),
     "a part fitted wrong": _among(
         "cam_signal_shifted", "crank_signal_shifted", "cam_sensor_fault", "crank_sensor_fault"
     ),
-    "the drive that was worked on": _among("chain_jumped", "cam_slipped", "cam_signal_shifted", "crank_signal_shifted"),
+    "a drive put together wrong": _among("chain_jumped", "cam_slipped", "cam_signal_shifted", "crank_signal_shifted"),
     "nothing": lambda fault, branch, cylinder: False,  # noqa: ARG005
 }
 
-_LOW = Answer("low", "Low", "that cylinder's seal", *chances("gauge.low"))
-_FINE = Answer("fine", "Fine", "that cylinder's seal", *chances("gauge.fine"))
-_LEAKS = Answer("leaks", "Leaks", "that cylinder's seal", *chances("leak_down.leaks"))
-_TIGHT = Answer("tight", "Tight", "that cylinder's seal", *chances("leak_down.tight"))
+_LOW = Answer("low", "Low", "a leak in that cylinder", *chances("gauge.low"))
+_FINE = Answer("fine", "Fine", "a leak in that cylinder", *chances("gauge.fine"))
+_LEAKS = Answer("leaks", "Leaks", "a leak in that cylinder", *chances("leak_down.leaks"))
+_TIGHT = Answer("tight", "Tight", "a leak in that cylinder", *chances("leak_down.tight"))
 
 
 def told_answer(look: Look, others: Sequence[Look]) -> Answer | None:
@@ -124,19 +124,13 @@ def weight_words(look: Look, looks: Sequence[Look]) -> str:
     if answer.speaks == "nothing" or answer.chance == answer.otherwise:
         return "Noted; it weighs nothing."
     odds = answer.chance / answer.otherwise
-    way, times = ("for", odds) if odds > 1 else ("against", 1.0 / odds)
-    size = _size(times)
-    return (
-        f"Speaks {size} {way} {answer.speaks}, {times:.0f} to 1."
-        if times >= numbers.WEIGHT_LEAST.value
-        else "Weighs next to nothing."
-    )
-
-
-def _size(times: float) -> str:
-    if times >= numbers.WEIGHT_STRONG.value:
-        return "strongly"
-    return "clearly" if times >= numbers.WEIGHT_CLEAR.value else "a little"
+    times = max(odds, 1.0 / odds)
+    if times < numbers.WEIGHT_LEAST.value:
+        return "Weighs next to nothing."
+    thing: str = answer.speaks
+    if look.cylinder is not None:
+        thing = thing.replace("that cylinder", f"cylinder {look.cylinder}")
+    return f"{'Points to' if odds > 1 else 'Speaks against'} {thing}, {times:.0f} to 1."
 
 
 def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Look]) -> tuple[list[str], list[str]]:
@@ -148,7 +142,7 @@ def look_reasons(fault: FaultName, branch: Branch, looks: Sequence[Look]) -> tup
         odds = answer.chance / answer.otherwise
         if holds and odds >= 2.0:
             speaks_for.append(look_words(one, answer))
-        elif (holds and odds <= 0.5) or (not holds and odds >= 4.0 and fault != "none"):
+        elif (holds and odds <= 0.5) or (not holds and odds >= 4.0):
             against.append(look_words(one, answer))
     return speaks_for, against
 

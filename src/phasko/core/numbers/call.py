@@ -33,9 +33,7 @@ __all__ = [
     "SETTLED_PROBABILITY",
     "TELLING_ODDS",
     "UNDECIDED_ODDS",
-    "WEIGHT_CLEAR",
     "WEIGHT_LEAST",
-    "WEIGHT_STRONG",
     "WHOLE_PITCH",
     "WHOLE_PITCH_WORDS",
 ]
@@ -47,8 +45,6 @@ WHOLE_PITCH_WORDS = Entry(
 TELLING_ODDS = Entry(2.0, "to 1", "A term that moves the odds by less is not worth a sentence", "(house)")
 ANYTHING_SD_DEG = Entry(10.0, "deg", "An explanation that spreads wider is said to allow anything", "(house)")
 RIVAL_LEAST = Entry(0.005, "", "Less likely explanations are not named as what a test parts", "(house)")
-WEIGHT_STRONG = Entry(10.0, "to 1", "A look that weighs as much speaks strongly", "(cp)")
-WEIGHT_CLEAR = Entry(4.0, "to 1", "A look that weighs as much speaks clearly", "(cp)")
 WEIGHT_LEAST = Entry(1.5, "to 1", "A look that weighs less weighs next to nothing", "(cp)")
 
 # --- the gate -------------------------------------------------------------------------------------------------------

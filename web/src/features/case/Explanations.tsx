@@ -54,19 +54,13 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
           <Box h="full" w={`${100 * fault.probability}%`} minW="2px" bg="petrol" rounded="full" transition="width 150ms" />
         </Box>
         {!open && fault.probability >= LEAST && (
-          <Text color="mute" fontSize="12.5px" lineHeight="1.35" lineClamp={2}>
-            {summary(fault)}
-          </Text>
+          <Summary fault={fault} />
         )}
       </Box>
       {open && (
         <Box fontSize="13px" mt="1" pl="0.5">
-          {support.map((text) => (
-            <Point key={text} mark="diamond" text={text} />
-          ))}
-          {against.map((text) => (
-            <Point key={text} mark="square" text={text} />
-          ))}
+          <Points title="For" mark="diamond" texts={support} />
+          <Points title="Against" mark="square" texts={against} />
           {fault.hint && (
             <Text color="mute" mt="1">
               {fault.hint}
@@ -78,14 +72,35 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
   );
 }
 
-/** One line: what speaks against it where that is what there is, else its hint or what speaks for it. */
-function summary(fault: Fault): string {
-  if (fault.probability < 0.5 && fault.against?.[0]) return fault.against[0];
-  return fault.for?.[0] ?? fault.hint ?? "";
+/** One line with its mark: what speaks against it where that is what there is, else what speaks for it, or its hint. */
+function Summary({ fault }: { fault: Fault }) {
+  const against = fault.probability < 0.5 ? fault.against?.[0] : undefined;
+  const support = against === undefined ? fault.for?.[0] : undefined;
+  return (
+    <Box color="mute" fontSize="12.5px">
+      {against !== undefined && <Point mark="square" text={against} lines={2} />}
+      {support !== undefined && <Point mark="diamond" text={support} lines={2} />}
+      {against === undefined && support === undefined && <Text lineHeight="1.35">{fault.hint}</Text>}
+    </Box>
+  );
 }
 
 /** Diamond: speaks for the fault. Square: speaks against it. */
-function Point({ mark, text }: { mark: "diamond" | "square"; text: string }) {
+function Points({ title, mark, texts }: { title: string; mark: Mark; texts: string[] }) {
+  if (!texts.length) return null;
+  return (
+    <Box as="section" aria-label={title} mb="1">
+      <Text fontWeight="650">{title}</Text>
+      {texts.map((text) => (
+        <Point key={text} mark={mark} text={text} />
+      ))}
+    </Box>
+  );
+}
+
+type Mark = "diamond" | "square";
+
+function Point({ mark, text, lines }: { mark: Mark; text: string; lines?: number }) {
   return (
     <Flex gap="2" align="baseline" py="0.5">
       <svg width="10" height="10" viewBox="0 0 10 10" style={{ flex: "none" }} role="img" aria-label={mark === "diamond" ? "for" : "against"}>
@@ -95,7 +110,9 @@ function Point({ mark, text }: { mark: "diamond" | "square"; text: string }) {
           <rect x="1" y="1" width="8" height="8" fill="var(--chakra-colors-petrol)" />
         )}
       </svg>
-      <Text lineHeight="1.35">{text}</Text>
+      <Text lineHeight="1.35" {...(lines ? { lineClamp: lines } : {})}>
+        {text}
+      </Text>
     </Flex>
   );
 }
