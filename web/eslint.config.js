@@ -11,8 +11,13 @@ export default tseslint.config(
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {
       "max-lines": ["error", 300],
+      "no-restricted-imports": [
+        "error",
+        { paths: [{ name: "@tanstack/react-query", importNames: ["useQueryClient"], message: "Say what changed with useChanges: api/changes.ts knows what that makes stale." }] },
+      ],
       "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],
       "@typescript-eslint/no-confusing-void-expression": ["error", { ignoreArrowShorthand: true }],
     },
   },
+  { files: ["src/api/changes.ts"], rules: { "no-restricted-imports": "off" } },
 );

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { isLow, SOURCE_WORDS, spreadWords, STATE_WORDS } from "../src/features/seal/words";
+import { isLow, SOURCE_WORDS, spreadWords, STATE_WORDS } from "../src/features/compression/words";
 
 const bar = (cylinder: number, state: "good" | "weak" | "dead" | "unknown") => ({
   cylinder,

@@ -14,7 +14,7 @@ import {
   teethFromGap,
   unrolled,
 } from "../src/features/phase/strip-geometry";
-import { isLow } from "../src/features/seal/words";
+import { isLow } from "../src/features/compression/words";
 import { offsetWords, percent, plusMinus, signWord, sized } from "../src/ui/words";
 
 describe("offsets", () => {

@@ -88,7 +88,8 @@ class CaptureSetup(Part):
 
 
 class RemarkOut(BaseModel):
-    """One thing about a channel and what to do; ``factor`` would make its values plausible."""
+    """One thing about a channel and what to do; ``factor`` would make its values plausible, ``zero`` taken off before
+    scaling makes it read nothing at rest, and ``then`` says what it would read."""
 
     model_config = ConfigDict(frozen=True)
     code: str
@@ -96,6 +97,8 @@ class RemarkOut(BaseModel):
     remedy: str
     hurts: bool
     factor: float | None
+    zero: float | None
+    then: str
 
 
 class ChannelSheet(BaseModel):

@@ -1,5 +1,8 @@
 """How good a channel is, in plain words: each defect is seen, and sound captures are left in peace."""
 
+import re
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -8,7 +11,7 @@ from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.bench.sensors.transducers import CurrentClamp, PressureTransducer
 from phasko.core.channels.quality import Remark, judge_quality
-from phasko.core.signals.recording import Channel, Recording
+from phasko.core.signals.recording import Channel, Recording, scaled_samples
 from tests.builders import FOUR, run_recording
 
 CURRENT = Probe("starter_current")
@@ -78,6 +81,22 @@ def test_a_clamp_not_zeroed_and_turned_round() -> None:
     assert "not_zeroed" in remarks(recorded(Probe("starter_current", clamp=CurrentClamp(zero_a=25.0))))
     turned = remarks(recorded(Probe("starter_current", clamp=CurrentClamp(turned=True))))["turned"]
     assert turned.factor == -1.0
+
+
+def test_the_zero_that_is_offered_is_in_the_unit_that_was_recorded_and_its_effect_is_told() -> None:
+    """25 A on a clamp of 1 mV/A are 0.025 V; taken off, the capture reads nothing at rest."""
+    off = recorded(Probe("starter_current", clamp=CurrentClamp(zero_a=25.0)))
+    found = remarks(off)["not_zeroed"]
+    assert found.zero == pytest.approx(0.025, abs=0.003)
+    assert "offset" not in found.remedy
+    current = off.with_role("starter_current")[0]
+    described = current.description.model_copy(update={"offset": -current.description.scale * found.zero})
+    samples = scaled_samples((current.samples / np.float32(current.description.scale)), described)
+    zeroed = replace(off, channels=tuple(Channel(described, samples) if c is current else c for c in off.channels))
+    assert "not_zeroed" not in remarks(zeroed)
+    told = re.match(r"It then reads 0 A at rest and (\d+) A at most\.", found.then)
+    assert told is not None
+    assert float(told[1]) == pytest.approx(float(np.abs(samples).max()), rel=0.01)
 
 
 def test_a_transducer_not_zeroed() -> None:

@@ -101,7 +101,7 @@ def test_a_sensor_replaced_in_vain_is_a_later_suspect_one_fitted_just_before_the
 def test_gauges_are_judged_against_the_highest_of_the_engine() -> None:
     readings = [saw("gauge", cylinder=c, value=v) for c, v in ((1, 12.0), (2, 11.5), (3, 7.0))]
     found = look_results(readings)
-    assert ["for" in one.weight for one in found] == [False, False, True]
+    assert ["Points to" in one.weight for one in found] == [False, False, True]
     assert found[2].answer == "7 bar"
     assert odds(readings[2], "weak_cylinder", THREE) == pytest.approx(1.0)
     together = log_chance_of_looks("weak_cylinder", THREE, readings) - log_chance_of_looks("none", NOTHING, readings)

@@ -1,4 +1,5 @@
-/** What the screens ask for, each under one key. */
+/** What the screens ask for, each under one key. Everything about a capture stands under `["capture", id, ...]`, about a
+ * job under `["job", id, ...]`; `changes.ts` knows which of them a change makes stale. */
 import { queryOptions } from "@tanstack/react-query";
 
 import { client, taken } from "./client";
@@ -53,14 +54,13 @@ export const analysisQuery = (jobId: number) =>
 
 export const stripQuery = (captureId: number) =>
   queryOptions({
-    queryKey: ["strip", captureId],
+    queryKey: ["capture", captureId, "strip"],
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/strip", { params: { path: { capture_id: captureId } } })),
-    staleTime: Infinity,
   });
 
 export const sealQuery = (captureId: number) =>
   queryOptions({
-    queryKey: ["seal", captureId],
+    queryKey: ["capture", captureId, "seal"],
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/seal", { params: { path: { capture_id: captureId } } })),
   });
 
@@ -85,7 +85,7 @@ export const firingOrderQuery = (jobId: number) =>
 /** What lies between two rulers. */
 export const betweenQuery = (captureId: number, aS: number, bS: number) =>
   queryOptions({
-    queryKey: ["between", captureId, aS, bS],
+    queryKey: ["capture", captureId, "between", aS, bS],
     queryFn: () =>
       taken(
         client.GET("/api/captures/{capture_id}/between", {
@@ -98,7 +98,7 @@ export const betweenQuery = (captureId: number, aS: number, bS: number) =>
 
 export const sheetQuery = (captureId: number) =>
   queryOptions({
-    queryKey: ["sheet", captureId],
+    queryKey: ["capture", captureId, "sheet"],
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/sheet", { params: { path: { capture_id: captureId } } })),
   });
 
@@ -116,7 +116,7 @@ export const presetsQuery = queryOptions({
 /** Edges of the switching signals in a stretch of time: what rulers snap to. */
 export const edgesQuery = (captureId: number, fromS: number, toS: number) =>
   queryOptions({
-    queryKey: ["edges", captureId, fromS, toS],
+    queryKey: ["capture", captureId, "edges", fromS, toS],
     queryFn: () =>
       taken(
         client.GET("/api/captures/{capture_id}/edges", {

@@ -5,18 +5,20 @@ import { ThemeProvider } from "next-themes";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { ApiError } from "../api/client";
+import { sessionQuery } from "../api/queries";
 import { BoardPage } from "../features/board";
 import { EnginePage, EnginesPage } from "../features/engines";
 import { JobPage, StationPage } from "../features/job";
 import { SessionGate } from "../features/session";
+import { BrokenScreen } from "./BrokenScreen";
 import { Frame } from "./Frame";
 import { NotFound } from "./NotFound";
-import { system } from "./theme";
+import { system } from "../ui/theme";
 
 const queryClient: QueryClient = new QueryClient({
   queryCache: new QueryCache({
     onError: (error) => {
-      if (error instanceof ApiError && error.status === 401) void queryClient.invalidateQueries({ queryKey: ["session"] });
+      if (error instanceof ApiError && error.status === 401) void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey });
     },
   }),
   defaultOptions: {
@@ -30,9 +32,10 @@ const queryClient: QueryClient = new QueryClient({
 const router = createBrowserRouter([
   {
     element: <Frame />,
+    errorElement: <BrokenScreen />,
     children: [
       { path: "/", element: <BoardPage /> },
-      { path: "/jobs/:jobId", element: <JobPage />, children: [{ path: ":station?", element: <StationPage /> }] },
+      { path: "/jobs/:jobId", element: <JobPage />, errorElement: <BrokenScreen />, children: [{ path: ":station?", element: <StationPage /> }] },
       { path: "/engines", element: <EnginesPage /> },
       { path: "/engines/:engineId", element: <EnginePage /> },
       { path: "*", element: <NotFound /> },

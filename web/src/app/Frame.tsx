@@ -6,6 +6,8 @@ import { Link, Outlet, useNavigate } from "react-router";
 
 import { KeysDialog, QuietButton, useKeys } from "../ui";
 import { HeaderSlotProvider, useHeader } from "./header";
+import { KEY_GROUPS } from "./keys";
+import { Unseen } from "./Unseen";
 
 export function Frame() {
   return (
@@ -60,7 +62,8 @@ function FrameBody() {
       <Box flex="1" minH="0">
         <Outlet />
       </Box>
-      <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
+      <Unseen />
+      <KeysDialog groups={KEY_GROUPS} open={keysOpen} onClose={() => setKeysOpen(false)} />
     </Flex>
   );
 }

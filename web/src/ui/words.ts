@@ -31,3 +31,10 @@ export function percent(probability: number): string {
   if (probability > 0.99) return "over 99%";
   return `${(100 * probability).toFixed(0)}%`;
 }
+
+/** A measured figure with three digits and never as a power of ten: 14000, 212, 3.41. */
+export function figure(value: number): string {
+  if (value === 0) return "0";
+  const digits = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(value))));
+  return digits > 6 ? "0" : String(Number(value.toFixed(digits)));
+}

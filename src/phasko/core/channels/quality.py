@@ -39,13 +39,17 @@ _LOGIC_V = (4.0, 16.0)
 @dataclass(frozen=True, slots=True)
 class Remark:
     """One thing about a channel: what was seen, and what to do (empty where nothing needs doing). ``hurts``: a
-    measurement suffers from it. ``factor``: by which values would have to be multiplied to be plausible."""
+    measurement suffers from it. ``factor``: by which values would have to be multiplied to be plausible. ``zero``: what
+    to take off before scaling, in the unit that was recorded, so that it reads nothing at rest; ``then`` says what it
+    would read."""
 
     code: Code
     text: str
     remedy: str
     hurts: bool
     factor: float | None = None
+    zero: float | None = None
+    then: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,8 +205,14 @@ def _zero(channel: Channel, shape: Shape, swing: float) -> Iterator[Remark]:
     if abs(rest) > limit and not absolute:
         text = f"Reads {rest:.2g} {channel.unit} where it should read nothing."
         thing = "clamp" if current else "transducer in open air"
+        reach = float(np.nanmax(np.abs(channel.samples - np.float32(rest))))
         yield Remark(
-            "not_zeroed", text, f"Zero the {thing} before recording; or set the offset to {-rest:.2g}.", not current
+            code="not_zeroed",
+            text=text,
+            remedy=f"Zero the {thing} before recording.",
+            hurts=not current,
+            zero=rest / channel.description.scale,
+            then=f"It then reads 0 {channel.unit} at rest and {reach:.3g} {channel.unit} at most.",
         )
 
 

@@ -70,6 +70,13 @@ class CamDrive(DrawingPart):
     late_per_percent_deg: float | None
 
 
+class DriveLoop(DrawingPart):
+    """One chain or belt: the sprockets it runs round, ``crank``, ``idler N`` of bank N (0: of all), or a cam's id."""
+
+    stage: int
+    around: list[str]
+
+
 class EngineDrawing(DrawingPart):
     """``index_known``: angles count from cylinder 1's firing TDC, else from tooth 1."""
 
@@ -81,6 +88,7 @@ class EngineDrawing(DrawingPart):
     wheels: list[SignalWheel]
     firing: list[FiringPlace]
     drives: list[CamDrive]
+    loops: list[DriveLoop]
 
 
 def engine_drawing(profile: EngineProfile) -> EngineDrawing:
@@ -98,6 +106,7 @@ def engine_drawing(profile: EngineProfile) -> EngineDrawing:
         wheels=wheels,
         firing=_firing(profile),
         drives=[_drive(profile, cam) for cam in profile.cams],
+        loops=drive_loops(profile),
     )
 
 
@@ -169,6 +178,26 @@ def _firing(profile: EngineProfile) -> list[FiringPlace]:
         FiringPlace(cylinder=cylinder, tdc_deg=tdc, bank=stands[cylinder][0], place_in_bank=stands[cylinder][1])
         for cylinder, tdc in profile.firing_tdc_deg.items()
     ]
+
+
+def drive_loops(profile: EngineProfile) -> list[DriveLoop]:
+    """Each chain or belt once, as it runs: a belt round all cams, chains bank by bank (common practice, no source); with
+    two stages the first to an idler and the second from there. None for gears, and where no cam is listed."""
+    drive = profile.drive
+    if drive is None or drive.type not in ("chain", "belt"):
+        return []
+    banks = [0] if drive.type == "belt" else sorted({cam.bank for cam in profile.cams})
+    found = []
+    for bank in banks:
+        cams = [cam.id for cam in profile.cams if bank in (0, cam.bank)]
+        staged = [cam for cam in cams if len(pitch_stages_deg(drive, cam)) > 1]
+        direct = [cam for cam in cams if len(pitch_stages_deg(drive, cam)) == 1]
+        if direct:
+            found.append(DriveLoop(stage=0, around=["crank", *direct]))
+        if staged:
+            idler = f"idler {bank}"
+            found += [DriveLoop(stage=0, around=["crank", idler]), DriveLoop(stage=1, around=[idler, *staged])]
+    return found
 
 
 def _drive(profile: EngineProfile, cam: Cam) -> CamDrive:

@@ -50,7 +50,7 @@ export function BoardRow({ row }: { row: Row }) {
 
 function Measured({ row }: { row: Row }) {
   if (!row.captures) return <Text color="mute">No capture yet</Text>;
-  if (!row.finding) return <Text color="mute">Nothing could be measured</Text>;
+  if (!row.finding) return <Text color="mute">Not measured yet: open the job</Text>;
   const [before, after] = row.emphasis ? row.finding.split(row.emphasis) : [row.finding, ""];
   return (
     <>

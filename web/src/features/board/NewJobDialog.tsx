@@ -1,8 +1,9 @@
 import { CloseButton, Dialog, Field, Flex, Input, NativeSelect, Portal, Textarea } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 
+import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { enginesQuery } from "../../api/queries";
 import { ActionButton, ErrorNote } from "../../ui";
@@ -35,7 +36,7 @@ export function NewJobDialog({ open, onClose }: { open: boolean; onClose: () => 
 
 function JobForm() {
   const engines = useQuery(enginesQuery);
-  const queries = useQueryClient();
+  const changes = useChanges();
   const navigate = useNavigate();
   const [vehicle, setVehicle] = useState("");
   const [makeModel, setMakeModel] = useState("");
@@ -46,7 +47,7 @@ function JobForm() {
   const open = useMutation({
     mutationFn: (body: NewJob) => taken(client.POST("/api/jobs", { body })),
     onSuccess: async (job) => {
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await changes.jobOpened();
       await navigate(`/jobs/${job.id}/captures`);
     },
   });

@@ -1,13 +1,14 @@
 import { Box } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
+import { useChanges } from "../../api/changes";
 import { apiError, type Schemas } from "../../api/client";
 import { ErrorNote, FileButton } from "../../ui";
 
 /** A colleague's bundle as a job of its own. */
 export function OpenBundle() {
-  const queries = useQueryClient();
+  const changes = useChanges();
   const navigate = useNavigate();
   const open = useMutation({
     mutationFn: async (file: File) => {
@@ -19,7 +20,7 @@ export function OpenBundle() {
       return body as Schemas["JobSummary"];
     },
     onSuccess: async (job) => {
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await changes.jobOpened();
       await navigate(`/jobs/${String(job.id)}/captures`);
     },
   });

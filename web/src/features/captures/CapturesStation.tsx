@@ -1,8 +1,9 @@
 /** Captures: drop them in, see them, take one out and bring it back. */
 import { Box, Text } from "@chakra-ui/react";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 
+import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { capturesQuery } from "../../api/queries";
 import { EmptyNote, ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../ui";
@@ -18,14 +19,10 @@ type Capture = Schemas["ImportedCapture"];
 
 export function CapturesStation({ jobId }: { jobId: number }) {
   const captures = useQuery(capturesQuery(jobId));
-  const queries = useQueryClient();
+  const changes = useChanges();
   const [uploads, setUploads] = useState<Record<string, Upload>>({});
   const [problems, setProblems] = useState<string[]>([]);
-  const refresh = () =>
-    Promise.all([
-      queries.invalidateQueries({ queryKey: ["job", jobId] }),
-      queries.invalidateQueries({ queryKey: ["board"] }),
-    ]);
+  const refresh = () => changes.capturesOfJobChanged(jobId);
   const pairs = useRef(new Map<string, Pair>());
   const [open, setOpen] = useState<number | null>(null);
   const send = async (pair: Pair, rateHz: number | null) => {

@@ -1,2 +1,2 @@
-export { CapturesStation } from "./CapturesStation";
 export { PickedCapture } from "./PickedCapture";
+export { capturesStation } from "./station";

@@ -1,6 +1,7 @@
 /** Sends one capture, telling how much is there. The browser's fetch cannot tell, so this uses the older request. */
 import { apiError, type ApiError, type Schemas, unreachable } from "../../api/client";
 import type { Pair } from "./pairs";
+import { importToken } from "./token";
 
 export type Upload =
   | { status: "sending"; name: string; share: number; cancel: () => void }
@@ -15,7 +16,7 @@ type Tell = (upload: Upload) => void;
 
 export function sendCapture(jobId: number, pair: Pair, rateHz: number | null, tell: Tell): Promise<Schemas["ImportedCapture"] | null> {
   const form = new FormData();
-  const token = crypto.randomUUID();
+  const token = importToken();
   if (pair.description) form.append("description", pair.description);
   if (rateHz !== null) form.append("interval_s", String(1 / rateHz));
   form.append("token", token);
@@ -25,7 +26,7 @@ export function sendCapture(jobId: number, pair: Pair, rateHz: number | null, te
 
 /** A file that lies on the server's disk already. */
 export function takeWaiting(jobId: number, name: string, rateHz: number | null, tell: Tell): Promise<Schemas["ImportedCapture"] | null> {
-  const token = crypto.randomUUID();
+  const token = importToken();
   const body: Schemas["FromInbox"] = { name, token, interval_s: rateHz === null ? null : 1 / rateHz };
   return sent(`/api/jobs/${String(jobId)}/inbox`, JSON.stringify(body), name, token, tell);
 }
@@ -40,7 +41,10 @@ function sent(address: string, body: FormData | string, name: string, token: str
       resolve(capture);
     };
     const cancel = () => request.abort();
-    const stop = () => void fetch(`/api/imports/${token}`, { method: "DELETE" });
+    const stop = () =>
+      void fetch(`/api/imports/${token}`, { method: "DELETE" }).catch(() => {
+        throw unreachable();
+      });
     const ask = async () => {
       const answer = await fetch(`/api/imports/${token}`);
       if (!answer.ok) return;

@@ -61,6 +61,7 @@ export function EngineForm() {
         <NumberAt label="Intake opens" path={["valve_timing", "intake_open_deg"]} after="°" />
         <NumberAt label="Intake closes" path={["valve_timing", "intake_close_deg"]} after="°" />
       </Section>
+      <LearntFields />
       <Section title="Geometry">
         <NumberAt label="Bore" path={["geometry", "bore_mm"]} after="mm" />
         <NumberAt label="Stroke" path={["geometry", "stroke_mm"]} after="mm" />
@@ -69,6 +70,18 @@ export function EngineForm() {
         <NumberAt label="Crank offset" path={["geometry", "crank_offset_mm"]} after="mm" />
       </Section>
     </Box>
+  );
+}
+
+/** Where learnt edges come from, and what makes them a reference. */
+function LearntFields() {
+  const { draft } = useForm();
+  const cams = listAt(draft, ["learnt", "cams"]);
+  if (!cams.length) return null;
+  return (
+    <Section title="Learnt from one car" about={`Edges of ${cams.map(String).join(", ")}, from capture ${textAt(draft, ["learnt", "capture"])}; they move with the index`}>
+      <TextAt label="How that car was known to be good" path={["learnt", "known_good"]} width={300} hint="marks seen true, runs well, ..." />
+    </Section>
   );
 }
 

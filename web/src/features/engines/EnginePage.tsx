@@ -1,9 +1,10 @@
 /** One engine profile: its fields, its live drawing, what else would allow more, its versions. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useBlocker, useNavigate, useParams } from "react-router";
 
+import { useChanges } from "../../api/changes";
 import type { Schemas } from "../../api/client";
 import { draftQuery, enginePageQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
@@ -122,13 +123,13 @@ function Faults({ faults }: { faults: Schemas["DocumentFault"][] }) {
 }
 
 function useSave() {
-  const queries = useQueryClient();
+  const changes = useChanges();
   const navigate = useNavigate();
   const save = useMutation({
     mutationFn: (draft: Draft) =>
       storeProfile(new File([JSON.stringify(draft, null, 2)], "profile.json", { type: "application/json" })),
     onSuccess: async (engine) => {
-      await queries.invalidateQueries({ queryKey: ["engines"] });
+      await changes.engineStored();
       await navigate(`/engines/${String(engine.id)}`);
     },
   });

@@ -1,17 +1,18 @@
 import { Flex } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 
+import { useChanges } from "../../api/changes";
 import type { Schemas } from "../../api/client";
 import { ErrorNote, FileButton } from "../../ui";
 import { storeProfile } from "./store";
 
 /** Stores an engine profile from a file; its faults are said field by field. */
 export function ImportProfile({ onStored }: { onStored: (engine: Schemas["EngineSummary"]) => void }) {
-  const queries = useQueryClient();
+  const changes = useChanges();
   const store = useMutation({
     mutationFn: storeProfile,
     onSuccess: async (engine) => {
-      await queries.invalidateQueries({ queryKey: ["engines"] });
+      await changes.engineStored();
       onStored(engine);
     },
   });

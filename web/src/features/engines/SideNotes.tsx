@@ -1,9 +1,10 @@
 /** Beside the drawing: what else would allow more, the jobs that use the engine, its versions. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 
+import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { ErrorNote, QuietButton } from "../../ui";
 import { fieldWords } from "./field-words";
@@ -38,12 +39,12 @@ export function OpenPoints({ points }: { points: Schemas["OpenPoint"][] }) {
 
 /** Jobs keep the version they were opened with until somebody moves them on. */
 export function EngineJobs({ page }: { page: Page }) {
-  const queries = useQueryClient();
+  const changes = useChanges();
   const newest = page.versions[0];
   const move = useMutation({
     mutationFn: (jobId: number) =>
       taken(client.PUT("/api/jobs/{job_id}/engine", { params: { path: { job_id: jobId } }, body: { engine_id: newest?.id ?? page.engine.id } })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: changes.engineOfJobChanged,
   });
   return (
     <Note title="Jobs">

@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { QuietButton, Select } from "../../ui";
 import { laneColor, ROLE_NAMES } from "../signals";
 import { ScaleFields } from "./ScaleFields";
@@ -58,6 +58,7 @@ export function ChannelCard({ channel, sheet, setup, presets, onChange }: Props)
               × {remark.factor}
             </QuietButton>
           )}
+          {remark.zero !== null && <UseZero zero={remark.zero} unit={channel.description.unit} then={remark.then} own={own} onPick={set} />}
         </Flex>
       ))}
     </Box>
@@ -65,6 +66,24 @@ export function ChannelCard({ channel, sheet, setup, presets, onChange }: Props)
 }
 
 type Own = Setup["channels"][number];
+type ZeroProps = { zero: number; unit: string; then: string; own: Own; onPick: (change: Partial<Own>) => void };
+
+/** Takes off what the clamp read at rest; what it then reads is told before the sheet is kept, and a second press undoes it. */
+function UseZero({ zero, unit, then, own, onPick }: ZeroProps) {
+  const used = own.zero === zero;
+  return (
+    <>
+      <QuietButton aria-pressed={used} onClick={() => onPick({ zero: used ? 0 : zero })}>
+        {used ? "Leave the zero as it was" : `Use this zero, ${zero.toPrecision(2)} ${unit}`}
+      </QuietButton>
+      {used && (
+        <Text fontSize="13px" role="status">
+          {then}
+        </Text>
+      )}
+    </>
+  );
+}
 
 /** Which cam, wheel or cylinder. */
 function Which({ own, sheet, onPick }: { own: Own; sheet: Sheet; onPick: (change: Partial<Own>) => void }) {

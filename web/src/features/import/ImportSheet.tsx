@@ -1,8 +1,9 @@
 /** What each channel is: proposed with its reason, to confirm or change; the engine's state asked once. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
+import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { presetsQuery, sheetQuery } from "../../api/queries";
 import { ActionButton, ErrorNote, QuietButton, Select, useKeys, Waiting } from "../../ui";
@@ -25,26 +26,16 @@ export function ImportSheet({ jobId, captureId, onClose }: Props) {
 type FormProps = { jobId: number; sheet: Sheet; presets: Schemas["ScalePreset"][]; onClose: () => void };
 
 function Form({ jobId, sheet, presets, onClose }: FormProps) {
-  const queries = useQueryClient();
+  const changes = useChanges();
   const [setup, setSetup] = useState<Setup>(() => setupOf(sheet, presets));
   const [rulers, setRulers] = useState<Rulers | null>(null);
   const [marks, setMarks] = useState(sheet.marks);
   const { capture } = sheet;
-  const refresh = () =>
-    Promise.all([
-      queries.invalidateQueries({ queryKey: ["job", jobId] }),
-      queries.invalidateQueries({ queryKey: ["board"] }),
-      queries.invalidateQueries({ queryKey: ["sheet", capture.id] }),
-      queries.invalidateQueries({ queryKey: ["strip", capture.id] }),
-      queries.invalidateQueries({ queryKey: ["raw", capture.id] }),
-      queries.invalidateQueries({ queryKey: ["edges", capture.id] }),
-      queries.invalidateQueries({ queryKey: ["between", capture.id] }),
-    ]);
   const path = { capture_id: capture.id };
   const confirm = useMutation({
     mutationFn: () => taken(client.PUT("/api/captures/{capture_id}/sheet", { params: { path }, body: setup })),
     onSuccess: async () => {
-      await refresh();
+      await changes.captureChanged(jobId, capture.id);
       onClose();
     },
   });
@@ -53,7 +44,7 @@ function Form({ jobId, sheet, presets, onClose }: FormProps) {
       taken(client.PUT("/api/captures/{capture_id}/marks", { params: { path }, body: { marks: next } })),
     onSuccess: (answer) => {
       setMarks(answer.marks);
-      return refresh();
+      return changes.marksChanged(capture.id);
     },
   });
   useKeys({ Enter: () => confirm.mutate(), Escape: onClose });

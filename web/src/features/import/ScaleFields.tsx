@@ -1,4 +1,4 @@
-import { Flex } from "@chakra-ui/react";
+import { Flex, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
 import { NumberField, QuietButton, Select } from "../../ui";
@@ -10,6 +10,18 @@ type Props = {
   presets: Schemas["ScalePreset"][];
   onPick: (change: Partial<ChannelSetup>) => void;
 };
+
+/** What a zero that was typed does to every value, so that volts taken for amperes are seen at once. */
+function Moves({ own, presets }: Pick<Props, "own" | "presets">) {
+  const scale = own.scale;
+  const known = scale?.kind === "preset" ? presets.find((p) => p.id === scale.id) : scale?.kind === "line" ? scale : undefined;
+  if (!known || !own.zero) return null;
+  return (
+    <Text fontSize="12.5px" color="mute" role="status">
+      moves every value by {(-known.scale * own.zero).toLocaleString("en", { maximumFractionDigits: 1 })} {known.unit}
+    </Text>
+  );
+}
 
 type Points = Extract<NonNullable<ChannelSetup["scale"]>, { kind: "two_points" }>;
 
@@ -59,7 +71,8 @@ export function ScaleFields({ own, unit, presets, onPick }: Props) {
       )}
       {own.role === "starter_current" && (
         <>
-          <NumberField label="zero" value={own.zero} onChange={(v) => onPick({ zero: v })} after={unit} />
+          <NumberField label="reads at rest" value={own.zero} onChange={(v) => onPick({ zero: v })} after={unit} />
+          <Moves own={own} presets={presets} />
           <QuietButton aria-pressed={own.turned} onClick={() => onPick({ turned: !own.turned })}>
             {own.turned ? "Turned round" : "Right way round"}
           </QuietButton>

@@ -7,7 +7,7 @@ import type { Schemas } from "../../api/client";
 import { analysisQuery, capturesQuery, jobQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
 import { ErrorNote, useKeys, Waiting } from "../../ui";
-import { CasePanel } from "../case";
+import { CasePanel } from "../call";
 import { Route } from "./Route";
 import { STATIONS } from "./stations";
 

@@ -1,16 +1,12 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { NavLink } from "react-router";
 
-import type { Schemas } from "../../api/client";
-import { type Station, STATIONS } from "./stations";
+import type { JobState } from "../../app/station";
+import { STATIONS } from "./stations";
 
-type Props = {
-  job: Schemas["JobSummary"];
-  captures: Schemas["ImportedCapture"][] | undefined;
-  analysis: Schemas["JobAnalysis"] | null;
-};
+type Numbered = (typeof STATIONS)[number];
 
-export function Route(props: Props) {
+export function Route(state: JobState) {
   return (
     <Flex as="ol" direction="column" listStyleType="none" position="relative" gap={{ base: "1.5", lg: "0" }}>
       {STATIONS.map((station) => (
@@ -18,8 +14,8 @@ export function Route(props: Props) {
           {station.number < STATIONS.length && (
             <Box display={{ base: "none", lg: "block" }} position="absolute" left="7.5px" top="21px" bottom="-2px" w="1px" bg="line" />
           )}
-          <NavLink to={`/jobs/${props.job.id}/${station.id}`} title={station.name}>
-            {({ isActive }) => <Stop station={station} here={isActive} {...state(station, props)} />}
+          <NavLink to={`/jobs/${state.job.id}/${station.id}`} title={station.name}>
+            {({ isActive }) => <Stop station={station} here={isActive} {...station.note(state)} />}
           </NavLink>
         </Box>
       ))}
@@ -27,40 +23,7 @@ export function Route(props: Props) {
   );
 }
 
-type State = { done: boolean; note: string };
-
-/** What is known at a station, in a few words; done once something is. */
-function state(station: Station, { job, captures, analysis }: Props): State {
-  const verdict = analysis?.analysis.verdict;
-  switch (station.id) {
-    case "complaint":
-      return { done: true, note: [job.complaint, ...job.codes].filter(Boolean).join(", ") || "none noted" };
-    case "captures": {
-      const count = captures?.length ?? 0;
-      return { done: count > 0, note: count ? `${count} recorded` : "none yet" };
-    }
-    case "phase": {
-      const finding = analysis?.analysis.captures.find((c) => c.finding)?.finding;
-      return { done: Boolean(finding), note: finding ? (finding.emphasis ?? "in time") : "not measured" };
-    }
-    case "seal": {
-      const seal = analysis?.analysis.captures.map((c) => c.compression).find(Boolean);
-      return { done: Boolean(seal), note: seal ? `${String(seal.events_per_cycle ?? "?")} of ${String(seal.expected_events)} press` : "not measured" };
-    }
-    case "look": {
-      const count = analysis?.analysis.looks?.length ?? 0;
-      return { done: count > 0, note: count ? `${String(count)} noted` : "nothing noted" };
-    }
-    case "call":
-      return { done: false, note: verdict ? GATE[verdict.teardown] : "no call yet" };
-    default:
-      return { done: false, note: "not built yet" };
-  }
-}
-
-const GATE = { go: "open up", confirm_first: "confirm first", no: "covers stay on" } as const;
-
-function Stop({ station, here, done, note }: { station: Station; here: boolean } & State) {
+function Stop({ station, here, done, note }: { station: Numbered; here: boolean; done: boolean; note: string }) {
   return (
     <Flex
       gap="2.5"

@@ -1,2 +1,3 @@
 export { JobPage } from "./JobPage";
 export { StationPage } from "./StationPage";
+export { STATIONS } from "./stations";

@@ -1,27 +1,23 @@
-/** The route of a job: stations in the order of work. */
-export type StationId =
-  | "complaint"
-  | "look"
-  | "hook-up"
-  | "captures"
-  | "seal"
-  | "phase"
-  | "cylinder"
-  | "call"
-  | "hand-over";
+/** The route of a job: the stations in the order of work. A new station is one line here and its own folder. */
+import type { Station } from "../../app/station";
+import { callStation } from "../call";
+import { capturesStation } from "../captures";
+import { sealStation } from "../compression";
+import { lookStation } from "../look";
+import { phaseStation } from "../phase";
+import { complaintStation } from "./complaint";
+import { notBuilt } from "./not-built";
 
-export type Station = { id: StationId; number: number; name: string; built: boolean; about: string };
-
-const ORDER: [StationId, string, boolean, string][] = [
-  ["complaint", "Complaint", true, ""],
-  ["look", "Look and listen", true, ""],
-  ["hook-up", "Hook-up", false, "which channel goes where, how fast to record, and what to watch for"],
-  ["captures", "Captures", true, ""],
-  ["seal", "Seal", true, ""],
-  ["phase", "Phase", true, ""],
-  ["cylinder", "Cylinder", false, "valve corners and true TDC from the pressure in one cylinder"],
-  ["call", "Call", true, ""],
-  ["hand-over", "Hand-over", false, "the report for the customer and for the next shift"],
+const ORDER: readonly Station[] = [
+  complaintStation,
+  lookStation,
+  notBuilt("hook-up", "Hook-up", "which channel goes where, how fast to record, and what to watch for"),
+  capturesStation,
+  sealStation,
+  phaseStation,
+  notBuilt("cylinder", "Cylinder", "valve corners and true TDC from the pressure in one cylinder"),
+  callStation,
+  notBuilt("hand-over", "Hand-over", "the report for the customer and for the next shift"),
 ];
 
-export const STATIONS: Station[] = ORDER.map(([id, name, built, about], i) => ({ id, number: i + 1, name, built, about }));
+export const STATIONS = ORDER.map((station, i) => ({ ...station, number: i + 1 }));

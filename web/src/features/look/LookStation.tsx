@@ -1,8 +1,9 @@
 /** Look and listen: what eyes, ears and hands found, noted in seconds, each with what it weighs. */
 import { Box, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
+import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { looksQuery } from "../../api/queries";
 import { ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../ui";
@@ -28,12 +29,12 @@ export function LookStation({ jobId }: { jobId: number }) {
 }
 
 function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] }) {
-  const queries = useQueryClient();
+  const changes = useChanges();
   const [at, setAt] = useState(0);
   const [cylinders, setCylinders] = useState<Record<string, number>>({});
   const list = useRef<HTMLDivElement>(null);
   const { questions, noted } = looking;
-  const refresh = () => queries.invalidateQueries({ queryKey: ["job", jobId] });
+  const refresh = () => changes.looksChanged(jobId);
   const note = useMutation({
     mutationFn: (body: Look) =>
       taken(client.POST("/api/jobs/{job_id}/looks", { params: { path: { job_id: jobId } }, body })),

@@ -1,1 +1,1 @@
-export { LookStation } from "./LookStation";
+export { lookStation } from "./station";

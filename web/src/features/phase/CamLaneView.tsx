@@ -1,6 +1,6 @@
 import { Fragment } from "react";
 
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { offsetWords, signWord, SvgText } from "../../ui";
 import { sensorName } from "./CrankRuler";
 import { LaneLabel } from "./LaneLabel";

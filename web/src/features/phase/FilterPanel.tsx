@@ -1,7 +1,8 @@
 /** The low-pass of each switching signal: off by default, and what it does to the edges when it is on. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 
+import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { Choice, ErrorNote } from "../../ui";
 
@@ -10,7 +11,7 @@ const CORNERS_HZ = [500, 2000, 8000, 20000];
 type Props = { jobId: number; capture: Schemas["ImportedCapture"]; effects: Schemas["FilterResult"][] };
 
 export function FilterPanel({ jobId, capture, effects }: Props) {
-  const queries = useQueryClient();
+  const changes = useChanges();
   const change = useMutation({
     mutationFn: ({ column, hz }: { column: string; hz: number | null }) =>
       taken(
@@ -19,10 +20,7 @@ export function FilterPanel({ jobId, capture, effects }: Props) {
           body: { filter_hz: hz },
         }),
       ),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ["job", jobId] });
-      await queries.invalidateQueries({ queryKey: ["strip", capture.id] });
-    },
+    onSuccess: () => changes.captureChanged(jobId, capture.id),
   });
   const corners = CORNERS_HZ.filter((hz) => hz < 0.45 * capture.sample_rate_hz);
   return (

@@ -2,7 +2,7 @@
 import { Box } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { SvgText, useWidth } from "../../ui";
 import { LABEL_PX, type Strip } from "./strip-geometry";
 

@@ -1,4 +1,4 @@
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { SvgText } from "../../ui";
 
 type Props = { name: string; below: string[]; color: string; y: number };

@@ -1,7 +1,7 @@
 /** Ten times closer around one edge, so that a few degrees and their spread can be seen. */
 import { Box, CloseButton, Flex, Text } from "@chakra-ui/react";
 
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { offsetWords, plusMinus, SvgText } from "../../ui";
 import { type Lane, placedEdges, type Scale, teethFromGap, unrolled, zeroOf } from "./strip-geometry";
 import type { PhaseView } from "./view";

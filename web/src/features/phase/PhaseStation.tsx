@@ -15,7 +15,7 @@ import { FindingHeadline } from "./FindingHeadline";
 import { HealthLines } from "./HealthLines";
 import { Irregularities } from "./Irregularities";
 import { lookSpan, oddWords } from "./irregularity-words";
-import { LearntPanel } from "./LearntPanel";
+import { KeptNote, LearntPanel } from "./LearntPanel";
 import { TrendPlot } from "./TrendPlot";
 import { TurnStrip } from "./TurnStrip";
 import { usePhaseView } from "./view";
@@ -41,6 +41,7 @@ function PhaseOfCapture({ jobId, capture, choice }: Props) {
   const strip = useQuery(stripQuery(capture.id));
   const view = usePhaseView(strip.data);
   const [raw, setRaw] = useState(false);
+  const [kept, setKept] = useState<Schemas["EngineSummary"] | null>(null);
   const look = (timeS: number, toS: number, spanS: number) => {
     view.setFocus({ timeS, toS, spanS, nth: (view.focus?.nth ?? 0) + 1 });
     view.setRulers([timeS, toS > timeS ? toS : timeS + spanS / 4]);
@@ -81,7 +82,8 @@ function PhaseOfCapture({ jobId, capture, choice }: Props) {
       <WheelNote result={result} strip={strip.data} />
       <Irregularities odd={odd} strip={strip.data} focus={view.focus} onLook={look} />
       <Problems result={result} />
-      {result?.learnt && <LearntPanel captureId={capture.id} learnt={result.learnt} />}
+      {result?.learnt && <LearntPanel captureId={capture.id} learnt={result.learnt} onKept={setKept} />}
+      {kept && <KeptNote engine={kept} onClose={() => setKept(null)} />}
       {strip.data && strip.data.lanes.length > 0 && (
         <CamTable lanes={strip.data.lanes} pitchDeg={strip.data.ruler?.pitch_deg ?? null} />
       )}
@@ -96,6 +98,7 @@ function PhaseOfCapture({ jobId, capture, choice }: Props) {
           <FilterPanel jobId={jobId} capture={capture} effects={result?.filters ?? []} />
           <SignalStrip
             key={view.focus?.nth ?? 0}
+            opened
             captureId={capture.id}
             name={capture.name}
             whole={{ from: strip.data.start_s, to: strip.data.start_s + strip.data.duration_s }}

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { LaneLabel } from "./LaneLabel";
 import type { Scale } from "./strip-geometry";
 

@@ -1,9 +1,10 @@
 /** The offset of every cam from cycle to cycle: steps and drifts show here, and when they came. */
 import { Box, Flex, Text } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
-import { SvgText, useWidth } from "../../ui";
+import { ink } from "../../ui/theme";
+import { curvePath, SvgText, useWidth } from "../../ui";
 import { LABEL_PX, type Lane } from "./strip-geometry";
 
 const H = 132;
@@ -21,8 +22,8 @@ export function TrendPlot({ cams, lanes }: Props) {
   const [from, to] = range(points.map((p) => p.time_s), 0.1);
   const [low, high] = range(points.map((p) => p.offset_deg), 1);
   const right = Math.max(width, 360) - 14;
-  const x = (s: number) => LABEL_PX + ((s - from) / (to - from)) * (right - LABEL_PX);
-  const y = (deg: number) => TOP + ((deg - low) / (high - low)) * (H - TOP - BOTTOM);
+  const x = scaleLinear([from, to], [LABEL_PX, right]);
+  const y = scaleLinear([low, high], [TOP, H - BOTTOM]);
   const compared = drawn.some((cam) => cam.offset_deg !== null && cam.offset_deg !== undefined);
   return (
     <Box ref={ref} mt="4" data-testid="trend">
@@ -35,11 +36,11 @@ export function TrendPlot({ cams, lanes }: Props) {
       <Legend cams={drawn} lanes={lanes} />
       {width > 0 && (
         <svg width={width} height={H} role="img" aria-label={drawn.map(trendWords).join("; ")} style={{ display: "block" }}>
-          {gridLines(low, high).map((deg) => (
+          {y.ticks(4).map((deg) => (
             <g key={deg}>
               <line x1={LABEL_PX} x2={right} y1={y(deg)} y2={y(deg)} stroke={ink("line")} strokeWidth={deg === 0 ? 1.6 : 0.8} />
               <SvgText x={LABEL_PX - 8} y={y(deg) + 4} textAnchor="end" size={11} fill={ink("mute")}>
-                {deg === 0 ? "0°" : `${Math.abs(deg)}° ${deg > 0 ? "late" : "early"}`}
+                {deg === 0 ? "0°" : `${String(Math.abs(deg))}° ${deg > 0 ? "late" : "early"}`}
               </SvgText>
             </g>
           ))}
@@ -90,7 +91,7 @@ type TrendProps = { cam: Cam; lane: Lane | undefined; x: (s: number) => number; 
 function CamTrend({ cam, lane, x, y }: TrendProps) {
   const points = cam.per_cycle ?? [];
   const color = colorOf(lane);
-  const line = points.map((p, i) => `${i ? "L" : "M"}${x(p.time_s).toFixed(1)} ${y(p.offset_deg).toFixed(1)}`).join("");
+  const line = curvePath(points.map((p) => p.offset_deg), (i) => x(points[i]?.time_s ?? 0), y);
   const step = cam.step;
   return (
     <g>
@@ -119,11 +120,4 @@ function range(values: number[], least: number): [number, number] {
   const high = Math.max(...values);
   const room = Math.max(0.12 * (high - low), (least - (high - low)) / 2);
   return [low - room, high + room];
-}
-
-function gridLines(low: number, high: number): number[] {
-  const step = [0.2, 0.5, 1, 2, 5, 10, 20, 50].find((s) => (high - low) / s <= 4) ?? 90;
-  const lines: number[] = [];
-  for (let deg = Math.ceil(low / step) * step; deg <= high; deg += step) lines.push(Number(deg.toFixed(1)));
-  return lines;
 }

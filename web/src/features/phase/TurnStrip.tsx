@@ -1,7 +1,7 @@
 /** The turn strip: one cycle unrolled, crank wheel as a ruler, cams against their reference, all cycles behind. */
 import { Box, Text } from "@chakra-ui/react";
 
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { useWidth, SvgText } from "../../ui";
 import { CamLaneView } from "./CamLaneView";
 import { crankAngle } from "./crank-angle";

@@ -1,4 +1,4 @@
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { SvgText } from "../../ui";
 import { LaneLabel } from "./LaneLabel";
 import type { Scale, Strip } from "./strip-geometry";

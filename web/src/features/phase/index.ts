@@ -1,1 +1,1 @@
-export { PhaseStation } from "./PhaseStation";
+export { phaseStation } from "./station";

@@ -1,4 +1,6 @@
 /** Angles of the turn strip in pixels, and the shapes that follow from edges. No framework, no state. */
+import { scaleLinear } from "d3-scale";
+
 import type { Schemas } from "../../api/client";
 
 export type Strip = Schemas["TurnStrip"];
@@ -13,8 +15,8 @@ export type Scale = { left: number; right: number; origin: number; x: (deg: numb
 export function scaleOf(strip: Strip, width: number): Scale {
   const left = LABEL_PX;
   const right = width - 14;
-  const perDeg = (right - left) / CYCLE_DEG;
-  return { left, right, origin: strip.origin_deg, perDeg, x: (deg) => left + (deg - strip.origin_deg) * perDeg };
+  const x = scaleLinear([strip.origin_deg, strip.origin_deg + CYCLE_DEG], [left, right]);
+  return { left, right, origin: strip.origin_deg, perDeg: (right - left) / CYCLE_DEG, x };
 }
 
 export function unrolled(deg: number, origin: number): number {

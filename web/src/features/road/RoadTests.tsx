@@ -1,7 +1,8 @@
 /** Breathing on the road: a scan tool's logs, judged by load, volumetric efficiency and trims. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 
+import { useChanges } from "../../api/changes";
 import { apiError, client, type Schemas, taken, unreachable } from "../../api/client";
 import { roadTestsQuery } from "../../api/queries";
 import { ErrorNote, FileButton, QuietButton, TakenOutNote, useTakingOut, Waiting } from "../../ui";
@@ -12,8 +13,8 @@ type View = Schemas["RoadTestView"];
 
 export function RoadTests({ jobId }: { jobId: number }) {
   const tests = useQuery(roadTestsQuery(jobId));
-  const queries = useQueryClient();
-  const refresh = () => queries.invalidateQueries({ queryKey: ["job", jobId] });
+  const changes = useChanges();
+  const refresh = () => changes.looksChanged(jobId);
   const add = useMutation({ mutationFn: (file: File) => sendLog(jobId, file), onSuccess: refresh });
   const testAt = (test: View) => ({ params: { path: { road_test_id: test.id } } });
   const taking = useTakingOut<View>({

@@ -1,8 +1,9 @@
 /** Asks for the passphrase where one is set, before anything else is shown. */
 import { Box, Field, Flex, Input, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 
+import { useChanges } from "../../api/changes";
 import { client, taken } from "../../api/client";
 import { sessionQuery } from "../../api/queries";
 import { ActionButton, ErrorNote, Waiting } from "../../ui";
@@ -21,10 +22,10 @@ export function SessionGate({ children }: { children: ReactNode }) {
 
 function SignIn() {
   const [passphrase, setPassphrase] = useState("");
-  const queries = useQueryClient();
+  const changes = useChanges();
   const signIn = useMutation({
     mutationFn: () => taken(client.POST("/api/session", { body: { passphrase } })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: changes.signedInOrOut,
   });
   return (
     <Flex minH="100dvh" align="center" justify="center" p="4">

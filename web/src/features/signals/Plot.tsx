@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { useEffect, useRef } from "react";
 
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { SvgText } from "../../ui";
 import { drawBand, LEFT } from "./draw";
 import type { PictureLane } from "./picture";

@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 
 import { betweenQuery } from "../../api/queries";
-import { useSettled } from "../../ui";
+import { figure, useSettled } from "../../ui";
 import { laneName } from "./names";
 
 type Props = { captureId: number; a: number; b: number };
@@ -37,5 +37,5 @@ export function RulerReading({ captureId, a, b }: Props) {
 }
 
 function value(v: number | null): string {
-  return v === null ? "missing" : v.toPrecision(3);
+  return v === null ? "missing" : figure(v);
 }

@@ -1,4 +1,6 @@
 /** Draws bands of minima and maxima on a canvas, and the same as SVG paths. No framework. */
+import { scaleLinear } from "d3-scale";
+
 import { reach, type TraceChannel } from "./band";
 
 /** Where the signals begin: left of it stand the names. */
@@ -15,7 +17,7 @@ export function valueScale(channel: TraceChannel, box: Box, gain: number): (v: n
   const middle = (low + high) / 2;
   const half = Math.max((high - low) / 2, 1e-9) / gain;
   const pad = 5;
-  return (v) => box.top + pad + (1 - (v - (middle - half)) / (2 * half)) * (box.height - 2 * pad);
+  return scaleLinear([middle - half, middle + half], [box.top + box.height - pad, box.top + pad]);
 }
 
 /** What a band is drawn with: a canvas, or a path being written. */

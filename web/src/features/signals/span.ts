@@ -1,4 +1,6 @@
 /** The stretch of time in view: zoom and pan that never leave the capture. No framework. */
+import { scaleLinear } from "d3-scale";
+
 export type Span = { from: number; to: number };
 
 const CLOSEST_S = 2e-5;
@@ -26,14 +28,9 @@ export function around(fromS: number, toS: number, spanS: number, whole: Span): 
   return clamped({ from: centre - spanS / 2, to: centre + spanS / 2 }, whole);
 }
 
-/** Steps of 1, 2 or 5 that give about so many ticks. */
+/** Round moments inside the stretch, about so many. */
 export function ticks(span: Span, about: number): number[] {
-  const raw = (span.to - span.from) / about;
-  const base = 10 ** Math.floor(Math.log10(raw));
-  const step = [1, 2, 5, 10].map((k) => k * base).find((s) => s >= raw) ?? 10 * base;
-  const found: number[] = [];
-  for (let k = Math.ceil(span.from / step); k * step <= span.to; k++) found.push(k * step);
-  return found;
+  return scaleLinear([span.from, span.to], [0, 1]).ticks(about);
 }
 
 /** Enough decimals to tell neighbouring ticks apart. */

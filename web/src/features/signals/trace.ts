@@ -9,7 +9,7 @@ export type Trace = { fromS: number; toS: number; channels: TraceChannel[] };
 
 export const traceQuery = (captureId: number, fromS: number, toS: number, points: number) =>
   queryOptions({
-    queryKey: ["raw", captureId, fromS, toS, points],
+    queryKey: ["capture", captureId, "raw", fromS, toS, points],
     queryFn: ({ signal }) => fetchTrace(captureId, fromS, toS, points, signal),
     staleTime: Infinity,
     gcTime: 60_000,

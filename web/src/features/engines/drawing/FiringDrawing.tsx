@@ -1,5 +1,5 @@
 import type { Schemas } from "../../../api/client";
-import { ink } from "../../../app/theme";
+import { ink } from "../../../ui/theme";
 
 const WIDTH = 500;
 const AXIS = WIDTH - 60;

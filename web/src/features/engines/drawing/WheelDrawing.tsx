@@ -1,7 +1,7 @@
 import { Flex } from "@chakra-ui/react";
 
 import type { Schemas } from "../../../api/client";
-import { ink } from "../../../app/theme";
+import { ink } from "../../../ui/theme";
 import { pointAt, sector } from "./polar";
 
 type Wheel = Schemas["SignalWheel"];

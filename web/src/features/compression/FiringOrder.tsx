@@ -1,17 +1,18 @@
 /** The firing order as captures with a cylinder taken out on purpose tell it; nothing without such a capture. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 
+import { useChanges } from "../../api/changes";
 import { client, taken } from "../../api/client";
 import { firingOrderQuery } from "../../api/queries";
 import { ErrorNote, QuietButton } from "../../ui";
 
 export function FiringOrder({ jobId }: { jobId: number }) {
   const order = useQuery(firingOrderQuery(jobId));
-  const queries = useQueryClient();
+  const changes = useChanges();
   const save = useMutation({
     mutationFn: () => taken(client.POST("/api/jobs/{job_id}/firing-order", { params: { path: { job_id: jobId } } })),
-    onSuccess: () => Promise.all(["job", "seal", "engines"].map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+    onSuccess: changes.engineOfJobChanged,
   });
   if (!order.data || order.data.captures === 0) return null;
   const { data } = order;

@@ -83,6 +83,31 @@ function Headline({ text }: { text: string }) {
   );
 }
 
+/** The largest words: the worst cylinder or bank where one is low, and how many are sound. */
+function Largest({ view }: { view: Schemas["CompressionView"] }) {
+  const sound = `${view.sound === null ? "?" : String(view.sound)} of ${String(view.expected)}`;
+  if (view.worst_where === null || view.worst_size === null)
+    return (
+      <>
+        <Text fontSize="54px" fontWeight="720" lineHeight="1">
+          {sound}
+        </Text>
+        <Text color="mute">{view.sound === null ? "nothing counts the humps" : "sound, per 720°"}</Text>
+      </>
+    );
+  return (
+    <>
+      <Text fontSize="20px" fontWeight="680" color="late" lineHeight="1.1" maxW="220px">
+        {view.worst_where}
+      </Text>
+      <Text fontSize="54px" fontWeight="720" lineHeight="1.05" color="late">
+        {view.worst_size}
+      </Text>
+      <Text color="mute">of the healthy ones; {sound} sound</Text>
+    </>
+  );
+}
+
 function Seal({ view }: { view: Schemas["CompressionView"] }) {
   return (
     <>
@@ -92,10 +117,7 @@ function Seal({ view }: { view: Schemas["CompressionView"] }) {
       </Text>
       <Flex gap="6" wrap="wrap" align="flex-start">
         <Box data-testid="count" flex="none">
-          <Text fontSize="54px" fontWeight="720" lineHeight="1">
-            {view.count ?? "?"} of {view.expected}
-          </Text>
-          <Text color="mute">press per 720°</Text>
+          <Largest view={view} />
           {view.overall && <Overall overall={view.overall} />}
         </Box>
         <Box flex="1" minW="280px">

@@ -1,5 +1,7 @@
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
+import { scaleLinear } from "d3-scale";
+
+import { ink } from "../../ui/theme";
 import { useWidth } from "../../ui";
 import { STATE_WORDS } from "./words";
 
@@ -10,7 +12,7 @@ export function CylinderBars({ view }: { view: Schemas["CompressionView"] }) {
   const [ref, room] = useWidth<HTMLDivElement>();
   const step = Math.min(64, Math.max(34, (room - 44) / view.bars.length));
   const width = 44 + step * view.bars.length;
-  const y = (v: number) => TOP + HEIGHT * (1 - Math.min(Math.max(v, 0), MOST) / MOST);
+  const y = scaleLinear([0, MOST], [TOP + HEIGHT, TOP]).clamp(true);
   return (
     <div ref={ref}>
     <svg width={width} height={TOP + HEIGHT + 44} role="img" aria-label={words(view)} data-testid="bars" fontSize="12.5" fill={ink("ink")}>

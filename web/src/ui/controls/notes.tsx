@@ -2,7 +2,7 @@
 import { Box, Flex, Spinner, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useState } from "react";
 
-import { ApiError } from "../api/client";
+import { ApiError } from "../../api/client";
 import { QuietButton } from "./buttons";
 
 /** Says what is awaited, but only once it takes long enough to be noticed. */

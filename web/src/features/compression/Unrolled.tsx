@@ -1,8 +1,9 @@
 import { Box } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
-import { SvgText, useWidth } from "../../ui";
+import { ink } from "../../ui/theme";
+import { curvePath, figure, SvgText, useWidth } from "../../ui";
 import { isLow, SOURCE_COLORS, SOURCE_WORDS } from "./words";
 
 const [LEFT, LANE, HEAD] = [124, 86, 26];
@@ -13,7 +14,7 @@ type View = Schemas["CompressionView"];
 export function Unrolled({ view }: { view: View }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const right = Math.max(width, 420) - 8;
-  const x = (deg: number) => LEFT + ((deg - view.from_deg) / 720) * (right - LEFT);
+  const x = scaleLinear([view.from_deg, view.from_deg + 720], [LEFT, right]);
   const height = HEAD + LANE * view.curves.length + 24;
   return (
     <Box ref={ref} mt="4" data-testid="unrolled">
@@ -52,8 +53,8 @@ type LaneProps = { curve: Schemas["CompressionCurve"]; view: View; top: number; 
 
 function Lane({ curve, view, top, x }: LaneProps) {
   const [least, most] = [Math.min(...curve.values), Math.max(...curve.values)];
-  const y = (v: number) => top + 8 + (LANE - 16) * (1 - (v - least) / Math.max(most - least, 1e-9));
-  const points = curve.values.map((v, k) => `${x(view.from_deg + view.step_deg * (k + 0.5)).toFixed(1)} ${y(v).toFixed(1)}`);
+  const y = scaleLinear([least, Math.max(most, least + 1e-9)], [top + LANE - 8, top + 8]);
+  const path = curvePath(curve.values, (k) => x(view.from_deg + view.step_deg * (k + 0.5)), y);
   const color = ink(SOURCE_COLORS[curve.source]);
   return (
     <g>
@@ -61,14 +62,14 @@ function Lane({ curve, view, top, x }: LaneProps) {
         {SOURCE_WORDS[curve.source]}
       </SvgText>
       <SvgText x="0" y={top + 41} size={11} fill={ink("mute")}>
-        {`${least.toPrecision(3)} to ${most.toPrecision(3)} ${curve.unit}`}
+        {`${figure(least)} to ${figure(most)} ${curve.unit}`}
       </SvgText>
       {curve.turned && curve.source === "starter_current" && (
         <SvgText x="0" y={top + 56} size={11} fill={ink("mute")}>
           clamp turned round
         </SvgText>
       )}
-      <polyline points={points.join(" ")} fill="none" stroke={color} strokeWidth="2" />
+      <path d={path} fill="none" stroke={color} strokeWidth="2" />
     </g>
   );
 }

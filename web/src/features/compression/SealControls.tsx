@@ -1,8 +1,9 @@
 /** What a person says about a capture here: the stretch to judge from, a cylinder taken out, kept as known good. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
+import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { Choice, ErrorNote, NumberField, QuietButton } from "../../ui";
 import { CycleBar } from "./CycleBar";
@@ -11,12 +12,8 @@ type Capture = Schemas["ImportedCapture"];
 type Props = { jobId: number; capture: Capture; view: Schemas["CompressionView"] };
 
 export function SealControls({ jobId, capture, view }: Props) {
-  const queries = useQueryClient();
-  const refresh = () =>
-    Promise.all([
-      queries.invalidateQueries({ queryKey: ["job", jobId] }),
-      queries.invalidateQueries({ queryKey: ["seal", capture.id] }),
-    ]);
+  const changes = useChanges();
+  const refresh = () => changes.captureChanged(jobId, capture.id);
   const path = { capture_id: capture.id };
   const span = useMutation({
     mutationFn: (body: { from_s: number | null; to_s: number | null }) =>
@@ -31,7 +28,7 @@ export function SealControls({ jobId, capture, view }: Props) {
   const good = useMutation({
     mutationFn: (kept: boolean) =>
       taken(client.PUT("/api/captures/{capture_id}/known-good", { params: { path }, body: { good: kept } })),
-    onSuccess: refresh,
+    onSuccess: changes.knownGoodChanged,
   });
   const failure = span.error ?? out.error ?? good.error;
   return (

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { isLow } from "./words";
 
 /** The engine from above, bank by bank: filled presses, dashed is weak, crossed does not press. */

@@ -1,9 +1,10 @@
 /** Breathing while cranking: each pulse channel over 720 degrees beside what it would be if all cylinders were alike. */
 import { Box, Text } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
-import { SvgText, useWidth } from "../../ui";
+import { ink } from "../../ui/theme";
+import { curvePath, SvgText, useWidth } from "../../ui";
 
 const [LEFT, LANE, HEAD] = [124, 92, 24];
 
@@ -23,7 +24,7 @@ export function Breathing({ view, breathing }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   if (breathing.pulses.length === 0 && breathing.manifolds.length === 0) return null;
   const right = Math.max(width, 420) - 8;
-  const x = (deg: number) => LEFT + ((deg - breathing.from_deg) / 720) * (right - LEFT);
+  const x = scaleLinear([breathing.from_deg, breathing.from_deg + 720], [LEFT, right]);
   const height = HEAD + LANE * breathing.pulses.length + 6;
   return (
     <Box as="section" mt="5" pt="3" borderTopWidth="1px" borderColor="line" aria-label="Breathing" data-testid="breathing">
@@ -93,9 +94,8 @@ type LaneProps = {
 function Lane({ curve, breathing, top, x }: LaneProps) {
   const every = [...curve.values, ...curve.usual];
   const [least, most] = [Math.min(...every), Math.max(...every)];
-  const y = (v: number) => top + 6 + (LANE - 14) * (1 - (v - least) / Math.max(most - least, 1e-12));
-  const line = (values: number[]) =>
-    values.map((v, k) => `${x(breathing.from_deg + breathing.step_deg * (k + 0.5)).toFixed(1)} ${y(v).toFixed(1)}`).join(" ");
+  const y = scaleLinear([least, Math.max(most, least + 1e-12)], [top + LANE - 8, top + 6]);
+  const path = (values: number[]) => curvePath(values, (k) => x(breathing.from_deg + breathing.step_deg * (k + 0.5)), y);
   return (
     <g>
       <SvgText x="0" y={top + 24} size={13} weight={650} fill={ink("ink")}>
@@ -104,8 +104,8 @@ function Lane({ curve, breathing, top, x }: LaneProps) {
       <SvgText x="0" y={top + 41} size={11} fill={ink("mute")}>
         dashed: all alike
       </SvgText>
-      <polyline points={line(curve.usual)} fill="none" stroke={ink("mute")} strokeWidth="1.5" strokeDasharray="5 4" />
-      <polyline points={line(curve.values)} fill="none" stroke={ink("petrol")} strokeWidth="2" />
+      <path d={path(curve.usual)} fill="none" stroke={ink("mute")} strokeWidth="1.5" strokeDasharray="5 4" />
+      <path d={path(curve.values)} fill="none" stroke={ink("petrol")} strokeWidth="2" />
       {(curve.result.odd ?? []).map((odd) => {
         const k = Math.round((odd.at_deg - breathing.from_deg) / breathing.step_deg - 0.5);
         return (

@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { ink } from "../../app/theme";
+import { ink } from "../../ui/theme";
 import { SvgText, useWidth } from "../../ui";
 
 type Props = { view: Schemas["CompressionView"]; capture: Schemas["ImportedCapture"] };

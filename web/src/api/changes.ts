@@ -1,0 +1,41 @@
+/** What a change makes stale. The only place that knows it: a screen says what it did, not which answers that spoils. */
+import { type QueryKey, useQueryClient } from "@tanstack/react-query";
+
+export type Changes = ReturnType<typeof changesOf>;
+type Spoil = (...keys: QueryKey[]) => Promise<unknown>;
+
+/** The changes a person can make, each told once it is stored. */
+export function useChanges(): Changes {
+  const queries = useQueryClient();
+  return changesOf((...keys) =>
+    Promise.all(keys.length ? keys.map((queryKey) => queries.invalidateQueries({ queryKey })) : [queries.invalidateQueries()]),
+  );
+}
+
+const BOARD: QueryKey = ["board"];
+const JOBS: QueryKey = ["job"];
+const CAPTURES: QueryKey = ["capture"];
+const ENGINES: QueryKey = ["engines"];
+
+export function changesOf(spoil: Spoil) {
+  const everythingMeasured = () => spoil(JOBS, CAPTURES, BOARD, ENGINES);
+  return {
+    /** Somebody signed in or out: nothing that was seen before may be shown. */
+    signedInOrOut: () => spoil(),
+    jobOpened: () => spoil(BOARD),
+    /** A profile was written: lists of engines show it, and jobs that are moved to it are read anew. */
+    engineStored: () => spoil(ENGINES),
+    /** A job is read with another profile: each of its captures, and what other jobs compare with them. */
+    engineOfJobChanged: everythingMeasured,
+    /** A capture came, or was taken out, or brought back. */
+    capturesOfJobChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
+    /** What is said about a capture was changed: roles, scales, low-pass, stretch, cylinder taken out. */
+    captureChanged: (jobId: number, captureId: number) => spoil([...JOBS, jobId], [...CAPTURES, captureId], BOARD),
+    /** Marks only name moments: nothing is measured anew. */
+    marksChanged: (captureId: number) => spoil([...CAPTURES, captureId, "sheet"], [...CAPTURES, captureId, "strip"]),
+    /** A known good capture is what every other engine of its kind is compared with. */
+    knownGoodChanged: everythingMeasured,
+    /** What was seen, heard or driven speaks in the call. */
+    looksChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
+  };
+}

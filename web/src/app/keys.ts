@@ -1,0 +1,32 @@
+/** The list of keys: those that work everywhere, those of the lists, and each station's own. */
+import { STATIONS } from "../features/job";
+import { SIGNAL_KEYS } from "../features/signals";
+import type { KeyGroup } from "../ui";
+
+export const KEY_GROUPS: readonly KeyGroup[] = [
+  {
+    where: "Everywhere",
+    keys: [
+      ["B", "Bay board"],
+      ["G", "Engines"],
+      ["D", "Under-bonnet mode or daylight"],
+      ["?", "This list"],
+    ],
+  },
+  {
+    where: "Bay board and Engines",
+    keys: [
+      ["N", "New job, new engine"],
+      ["↑ ↓ Enter", "Pick and open"],
+    ],
+  },
+  {
+    where: "In a job",
+    keys: [
+      [`1 – ${String(STATIONS.length)}`, "Go to that station"],
+      ["C", "Open or fold the case"],
+    ],
+  },
+  ...STATIONS.filter((s) => s.keys.length).map((s) => ({ where: `${String(s.number)} ${s.name}`, keys: s.keys })),
+  { where: "Signals", keys: SIGNAL_KEYS },
+];

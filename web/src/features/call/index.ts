@@ -1,0 +1,2 @@
+export { CasePanel } from "./CasePanel";
+export { callStation } from "./station";

@@ -1,2 +1,0 @@
-export { CallStation } from "./CallStation";
-export { CasePanel } from "./CasePanel";

@@ -1,1 +1,0 @@
-export { SealStation } from "./SealStation";
