@@ -404,3 +404,14 @@ def test_channels_of_one_scope_are_hundredths_of_a_sample_apart() -> None:
         apart.append(float(np.abs(one - other)[moving].mean()) / slope)
     assert apart[0] < 1e-3
     assert 5e-3 < apart[1] < 0.1
+
+
+@pytest.mark.parametrize(
+    ("cam", "park_deg", "code"),
+    [("B1I", -22.0, "P0011"), ("B1I", 22.0, "P0012"), ("B1E", -22.0, "P0014"), ("B1E", 22.0, "P0015")],
+)
+def test_the_scan_tool_tells_over_retarded_from_over_advanced(cam: str, park_deg: float, code: str) -> None:
+    stuck = EngineFaults(DriveFaults(phasers={cam: PhaserFault(park_deg=park_deg, stuck=True)}))
+    run = run_engine(pool_engine("haverel-2.4-five"), clear_flood_cranking(2.0), 5, faults=stuck)
+    over = {"P0011", "P0012", "P0014", "P0015"}
+    assert {found.code for found in read_codes(run)} & over == {code}

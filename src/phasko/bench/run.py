@@ -144,7 +144,9 @@ def _inputs(
     sparks = synced & in_step
     injects = sparks & scenario.fuel & (scenario.throttle < 0.8)
     running = (times_s >= released_s) & scenario.fuel
-    late = faults.drive.crank_wheel_deg + (faults.drive.sync_deg if _distributor(engine) else 0.0)
+    # It times from the crank wheel: one that sits late, alone or with its hub, makes the spark late.
+    wheel_late = faults.drive.crank_wheel_deg + faults.drive.crank_hub_deg
+    late = wheel_late + (faults.drive.sync_deg if _distributor(engine) else 0.0)
     spark = np.where(running, -14.0, _cranking_spark_deg(engine)) + late
     opened = 1.0 if is_diesel(engine) else scenario.throttle
     area = np.full(times_s.size, throttle_area_m2(engine, opened, faults.intake_blocked_share))

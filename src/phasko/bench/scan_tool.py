@@ -19,6 +19,9 @@ __all__ = ["Code", "FreezeFrame", "LiveData", "command_phaser", "read_codes", "r
 CORRELATION_DEG = 9.0
 OVER_RETARDED_DEG = 8.0
 CORRELATION_CODES = {1: "P0016", 2: "P0018"}
+OVER_ADVANCED_CODES = {"A": {1: "P0011", 2: "P0021"}, "B": {1: "P0014", 2: "P0024"}}
+OVER_RETARDED_CODES = {"A": {1: "P0012", 2: "P0022"}, "B": {1: "P0015", 2: "P0025"}}
+"""SAE J2012 (from memory): camshaft A is the intake's, B the exhaust's."""
 EXHAUST_CORRELATION_CODES = {1: "P0017", 2: "P0019"}
 Status = Literal["current", "pending", "stored"]
 
@@ -68,12 +71,12 @@ def read_codes(run: Run, probes: tuple[Probe, ...] = ()) -> tuple[Code, ...]:
             found.append((table.get(cam.bank, "P0016"), title, status))
         fault = run.faults.drive.phasers.get(cam.id)
         if fault is not None and cam.phaser is not None and (fault.stuck or abs(fault.park_deg) > OVER_RETARDED_DEG):
-            code = {("intake", 1): "P0011", ("exhaust", 1): "P0014", ("intake", 2): "P0021"}.get(
-                (cam.shaft, cam.bank), "P0024"
-            )
-            found.append(
-                (code, f"Camshaft position timing over-advanced or system performance, bank {cam.bank}", status)
-            )
+            late = fault.park_deg > 0.0
+            code = (OVER_RETARDED_CODES if late else OVER_ADVANCED_CODES)["B" if cam.shaft == "exhaust" else "A"][
+                1 if cam.bank == 1 else 2
+            ]
+            what = "over-retarded" if late else "over-advanced or system performance"
+            found.append((code, f"Camshaft position timing {what}, bank {cam.bank}", status))
     for probe in probes:
         if probe.hall.fault.dead_from_s < run.times_s[-1]:
             code, what = ("P0335", "Crankshaft") if probe.role == "crank" else ("P0340", "Camshaft")

@@ -28,7 +28,7 @@ from phasko.store import Database
 __all__ = ["fill_demo"]
 
 _RATE_HZ = 50_000.0
-_DIES_HOT = HallPickup(fault=HallFault(dead_from_s=2.1, dead_to_s=2.9))
+_SHAKES_LOOSE = HallPickup(fault=HallFault(dead_from_s=2.1, dead_to_s=2.9))
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,11 +90,11 @@ _STORIES = (
         vehicle="Grader 2",
         make_model="Corvane Tern",
         engine="corvane-2.2-diesel",
-        complaint="Dies when hot, starts again after half an hour; fuel filter renewed in vain",
+        complaint="Cuts out for a moment on the gravel pit's washboard track, always while the blade is up",
         codes=("P0340",),
-        capture="grader-2-hot",
+        capture="grader-2-washboard",
         seed=1006,
-        probes=(Probe("crank"), Probe("cam", cam="B1E", hall=_DIES_HOT), Probe("starter_current")),
+        probes=(Probe("crank"), Probe("cam", cam="B1E", hall=_SHAKES_LOOSE), Probe("starter_current")),
     ),
     _Story(
         vehicle="Quarry crane 1",
@@ -118,7 +118,7 @@ _STORIES = (
         vehicle="Fire engine 1",
         make_model="Brimholt Beacon",
         engine="brimholt-3.2-six",
-        complaint="Cranks evenly, fires on one bank only, pops through the intake",
+        complaint="Taken out of its winter shed for the pier festival; barely moves itself, oil under the left chain cover",
         codes=("P0018", "P0019"),
         capture="fire-1-cranking",
         seed=807,
@@ -129,8 +129,8 @@ _STORIES = (
         vehicle="Ferry tender 2",
         make_model="Ostrin Otter",
         engine="ostrin-1.6-distributor",
-        complaint="Runs rough since the distributor was taken out for its seal",
-        codes=("P1391",),
+        complaint="Hard to start since the boatyard lifted the engine to reach the bilge pump",
+        codes=("P0016",),
         capture="tender-2-cranking",
         seed=702,
         faults=EngineFaults(DriveFaults(sync_deg=13.0)),
@@ -172,7 +172,7 @@ _STORIES = (
         make_model="Ostrin Wagtail",
         engine="ostrin-1.4-four",
         complaint="Rattles for a second when started cold, tired on hills",
-        codes=("P0011",),
+        codes=(),
         capture="van-4-cranking",
         seed=412,
         faults=EngineFaults(DriveFaults(elongation_percent=0.75)),
@@ -183,13 +183,16 @@ _STORIES = (
         vehicle="Harbour pick-up 7",
         make_model="Corvane Skiff",
         engine="corvane-2.1-four",
-        complaint="No start when hot",
-        codes=("P0016",),
+        complaint="Rolled backwards down the slipway in gear and has not started since",
+        codes=("P0016", "P0017"),
         capture="pick-up-7-cranking",
         seed=731,
         faults=EngineFaults(DriveFaults(jumped_at_crank=1)),
         scenario=clear_flood_cranking(5.6),
-        looks=(_saw("rhythm", "even"), _saw("replaced", "sensor_in_vain", "Cam sensor, twice")),
+        looks=(
+            _saw("rhythm", "even"),
+            _saw("replaced", "sensor_in_vain", "Intake cam sensor, by the harbour master himself"),
+        ),
     ),
 )
 

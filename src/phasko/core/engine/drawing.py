@@ -181,8 +181,10 @@ def _firing(profile: EngineProfile) -> list[FiringPlace]:
 
 
 def drive_loops(profile: EngineProfile) -> list[DriveLoop]:
-    """Each chain or belt once, as it runs: a belt round all cams, chains bank by bank (common practice, no source); with
-    two stages the first to an idler and the second from there. None for gears, and where no cam is listed."""
+    """Each chain or belt once, as it runs: a belt round all cams, chains bank by bank (common practice, no source).
+
+    With two stages the first runs to an idler and the second from there. None for gears, or where no cam is listed.
+    """
     drive = profile.drive
     if drive is None or drive.type not in ("chain", "belt"):
         return []
