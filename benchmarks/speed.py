@@ -1,4 +1,5 @@
-"""How long ``phasko analyze`` takes beside a bare interpreter that imports the same libraries and loads the same file.
+"""How long ``phasko analyze`` takes beside a bare interpreter that imports the same libraries and loads the same file, and
+which parts of it are imports, reading, and measuring with the call.
 
     python benchmarks/speed.py [runs]
 
@@ -26,6 +27,33 @@ import numpy, scipy.interpolate, scipy.special, pydantic, pyarrow.csv
 table = pyarrow.csv.read_csv(sys.argv[1])
 columns = [table.column(i).to_numpy() for i in range(table.num_columns)]
 """
+
+
+PARTS = """
+import sys, time
+from pathlib import Path
+began = time.perf_counter()
+from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.documents import EngineProfile, parse_document
+from phasko.formats import read_capture, read_capture_files
+imported = time.perf_counter()
+description, engine = map(Path, sys.argv[1:])
+profile = parse_document(engine.read_bytes(), EngineProfile, engine.name)
+files = read_capture_files(description)
+recording = read_capture(files)
+read = time.perf_counter()
+analyse_job([HashedCapture(recording, files.sha256)], profile, "")
+print(imported - began, read - imported, time.perf_counter() - read)
+"""
+"""A process of its own that tells what each part takes."""
+
+
+def parts(description: Path, engine: Path) -> tuple[float, float, float]:
+    """Seconds for imports, reading, and measuring with the call, in a new process."""
+    command = [sys.executable, "-c", PARTS, str(description), str(engine)]
+    told = subprocess.run(command, check=True, capture_output=True, text=True)
+    imports, reading, measuring = (float(text) for text in told.stdout.split())
+    return imports, reading, measuring
 
 
 def write_job(folder: Path) -> tuple[Path, Path, Path]:
@@ -62,8 +90,11 @@ def main() -> None:
         bare = [sys.executable, "-c", BARE, str(data)]
         seconds(ours), seconds(bare)
         pairs = [(seconds(ours), seconds(bare)) for _ in range(runs)]
+        apart = [parts(description, engine) for _ in range(runs)]
     one, two = (statistics.median(times) for times in zip(*pairs, strict=True))
     print(f"phasko analyze {one:.2f} s, bare interpreter {two:.2f} s, ratio {one / two:.2f} (medians of {runs} runs)")
+    imports, reading, measuring = (statistics.median(times) for times in zip(*apart, strict=True))
+    print(f"imports {imports:.2f} s, reading {reading:.2f} s, measuring and the call {measuring:.2f} s")
 
 
 if __name__ == "__main__":

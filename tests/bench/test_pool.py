@@ -1,7 +1,8 @@
-"""The pool's profiles against the engines that the bench makes of them: what a profile states is what its engine does."""
+"""The pool's profiles against the engines that the bench makes of them: what one states is what the other does."""
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -89,7 +90,7 @@ def test_free_links_leave_room_for_the_sprockets_between_them(name: str) -> None
         overhead = all(cam.shaft != "single" for cam in engine.cams)
         above = shape.rod_mm + shape.stroke_mm / 2 + 30.0 if overhead else 0.0
         assert ordered[0][0] >= max(crank_r + first_r, above)
-        for (near, one), (far, other) in zip(ordered, ordered[1:], strict=False):
+        for (near, one), (far, other) in itertools.pairwise(ordered):
             assert far - near >= sprockets_mm(engine, one)[1] + sprockets_mm(engine, other)[1], (one, other)
 
 

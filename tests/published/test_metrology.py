@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from scipy import stats
 from scipy.interpolate import PchipInterpolator, make_interp_spline
+from scipy.stats import median_abs_deviation
 
 from phasko.bench import Shift
 from phasko.core.call.posterior import judge
@@ -19,7 +20,7 @@ from phasko.core.evidence import EVIDENCE
 from phasko.core.phase.offset_statistics import offset_of_cycles
 from phasko.core.signals.levels import state_levels
 from phasko.core.signals.switching import hysteresis_edges
-from phasko.core.uncertainty import NORMAL_95, combine_u95, t_factor
+from phasko.core.uncertainty import NORMAL_95, combine_u95, robust_sd, t_factor
 from tests.builders import FOUR, bench_recording, pool_engine, profile
 
 
@@ -151,3 +152,13 @@ def test_a_look_tells_what_a_noisy_channel_carries() -> None:
     bits = expected_bits(marks, [_Weighed("chain_jumped", 17.0), _Weighed("crank_signal_shifted", 0.0)])  # type: ignore[list-item]
     entropy = -(0.05 * math.log2(0.05) + 0.95 * math.log2(0.95))
     assert bits == pytest.approx(1.0 - entropy, abs=1e-9)
+
+
+@pytest.mark.parametrize("kind", [np.float32, np.float64])
+def test_the_robust_deviation_is_scipys(kind: type) -> None:
+    """Against scipy.stats.median_abs_deviation, about the median and about a given value."""
+    values = np.random.default_rng(4).standard_t(2, 5001).astype(kind)
+    assert robust_sd(values) == pytest.approx(median_abs_deviation(values, scale="normal"), rel=1e-6)
+    shifted = np.concatenate([values, 0.5 - values])  # its median is 0.25
+    about = median_abs_deviation(shifted, scale="normal")
+    assert robust_sd(values, about=0.25) == pytest.approx(about, rel=1e-6)

@@ -6,7 +6,7 @@ import pytest
 
 from phasko.core.errors import RefusedError
 from phasko.web.guard import COOKIE, TRIES, is_loopback
-from phasko.web.serving import PASSPHRASE_VARIABLE, open_door, serve, store_passphrase
+from phasko.web.serving import PASSPHRASE_VARIABLE, open_door, reachable, serve, store_passphrase
 from tests.web.caller import Caller
 
 GOOD = {"passphrase": "tide and rope"}
@@ -107,3 +107,13 @@ def test_a_short_passphrase_is_none(tmp_path: Path, monkeypatch: pytest.MonkeyPa
     monkeypatch.setenv(PASSPHRASE_VARIABLE, "short")
     with pytest.raises(RefusedError, match="at least 8"):
         open_door("0.0.0.0", tmp_path)
+
+
+def test_the_address_that_is_printed_can_be_reached() -> None:
+    """0.0.0.0 is every address of the machine, and none that a browser can open."""
+    assert reachable("127.0.0.1") == ["127.0.0.1"]
+    assert reachable("bench.island") == ["bench.island"]
+    for unspecified in ("0.0.0.0", "::"):
+        found = reachable(unspecified)
+        assert found[0] == "127.0.0.1"
+        assert not {"0.0.0.0", "::"} & set(found)

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.special import stdtrit
-from scipy.stats import median_abs_deviation
 
 from phasko.core.arrays import Floats, Samples
 
@@ -15,6 +14,8 @@ __all__ = ["NORMAL_95", "Measurement", "combine_u95", "robust_sd", "t_factor"]
 
 NORMAL_95 = 1.959964
 """Half width of the central 95 % of a normal distribution, in standard deviations."""
+_MAD_OF_NORMAL = 0.6744897501960817
+"""Median absolute deviation of a normal distribution, in standard deviations: its upper quartile."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,9 +37,13 @@ def t_factor(degrees_of_freedom: float, coverage: float = 0.95) -> float:
 
 def robust_sd(values: Floats | Samples, about: float | None = None) -> float:
     """Standard deviation of (n,) normal values among which some are wild, in their own unit: their median absolute
-    deviation over 0.6745, from their median or ``about`` a given value. Source: scipy.stats.median_abs_deviation."""
-    centre = np.median if about is None else lambda _values, axis: about  # noqa: ARG005 - scipy names the axis
-    return float(median_abs_deviation(values, center=centre, scale="normal"))
+    deviation over 0.6745, from their median or ``about`` a given value.
+
+    The same as ``scipy.stats.median_abs_deviation(scale="normal")``, to which a test holds it; importing that takes a
+    sixth of the time of a whole analysis.
+    """
+    centre = np.median(values) if about is None else about
+    return float(np.median(np.abs(values - centre))) / _MAD_OF_NORMAL
 
 
 def combine_u95(terms: list[tuple[float, float]]) -> float:

@@ -9,6 +9,7 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 
 from phasko.core.errors import DataError
+from phasko.formats.arrow_columns import numbers_of
 from phasko.formats.series import table_of_series
 from phasko.formats.table import FileBytes, Table
 
@@ -37,7 +38,7 @@ class ParquetFormat:
         try:
             arrow = pq.read_table(pa.BufferReader(pa.py_buffer(data)))
             series = {
-                name: np.asarray(arrow.column(name).to_numpy())
+                name: numbers_of(arrow.column(name))
                 for name in arrow.column_names
                 if pa.types.is_floating(arrow.schema.field(name).type)
                 or pa.types.is_integer(arrow.schema.field(name).type)

@@ -9,9 +9,9 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from phasko import __version__
 from phasko.core import numbers
 from phasko.core.analyse import Beside, result_document
-from phasko.core.breathing import BreathingView, breathing_view
+from phasko.core.breathing.view import BreathingView, breathing_view
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
-from phasko.core.compression import CompressionView, compression_view
+from phasko.core.compression.view import CompressionView, compression_view
 from phasko.core.documents import Analysis
 from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.looks import Look

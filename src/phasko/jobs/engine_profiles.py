@@ -10,14 +10,9 @@ from itertools import pairwise
 from pydantic import BaseModel, ConfigDict, JsonValue
 
 from phasko.core.documents import DocumentFault, EngineProfile, document_faults, document_text, parse_document
-from phasko.core.engine import (
-    EngineDrawing,
-    OpenPoint,
-    ProfileChange,
-    engine_drawing,
-    open_points,
-    profile_changes,
-)
+from phasko.core.engine.drawing import EngineDrawing, engine_drawing
+from phasko.core.engine.open_points import OpenPoint, open_points
+from phasko.core.engine.profile_changes import ProfileChange, profile_changes
 from phasko.core.engine.wheel import wheel_name
 from phasko.core.errors import DocumentError
 from phasko.store import Database, jobs

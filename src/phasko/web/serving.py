@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import socket
+from ipaddress import ip_address
 from pathlib import Path
 
 import uvicorn
@@ -14,7 +16,7 @@ from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.guard import Door, is_loopback
 
-__all__ = ["PASSPHRASE_VARIABLE", "open_door", "serve", "store_passphrase"]
+__all__ = ["PASSPHRASE_VARIABLE", "open_door", "reachable", "serve", "store_passphrase"]
 
 PASSPHRASE_VARIABLE = "PHASKO_PASSPHRASE"
 PASSPHRASE_FILE = "passphrase.argon2"
@@ -55,8 +57,9 @@ def serve(*, host: str, port: int, data: Path, demo: bool, certificate: Path | N
 
         fill_demo(database, lambda text: print(text, flush=True))
     scheme = "http" if certificate is None else "https"
-    shown = f"[{host}]" if ":" in host else host
-    print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)
+    for address in reachable(host):
+        shown = f"[{address}]" if ":" in address else address
+        print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)
     if not is_loopback(host) and certificate is None:
         print("Without a certificate the passphrase crosses the network readable: see --tls-certificate.", flush=True)
     uvicorn.run(
@@ -67,6 +70,27 @@ def serve(*, host: str, port: int, data: Path, demo: bool, certificate: Path | N
         ssl_certfile=certificate,
         ssl_keyfile=key,
     )
+
+
+def reachable(host: str) -> list[str]:
+    """The addresses to type into a browser: the one that was given; for "all addresses of this machine" (0.0.0.0, ::),
+    which no browser can open, the loopback one and those by which other machines find this one."""
+    try:
+        every = ip_address(host).is_unspecified
+    except ValueError:
+        every = False
+    if not every:
+        return [host]
+    found = ["127.0.0.1"]
+    # A connected datagram socket has the address that would be used; nothing is sent.
+    for family, far in ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1")):
+        try:
+            with socket.socket(family, socket.SOCK_DGRAM) as asked:
+                asked.connect((far, 9))
+                found.append(str(asked.getsockname()[0]))
+        except OSError:
+            continue
+    return list(dict.fromkeys(found))
 
 
 def _hashed(passphrase: str) -> str:

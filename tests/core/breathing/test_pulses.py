@@ -15,10 +15,11 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.transducers import PulseSensor
-from phasko.core.breathing import breathing_view, mean_pressures, odd_words
+from phasko.core.breathing import mean_pressures, odd_words
 from phasko.core.breathing.manifold import to_bar
 from phasko.core.breathing.pulse_shape import PulseRole, expected_feature_deg
 from phasko.core.breathing.pulses import PulseMeasurement, _suspects, _usual
+from phasko.core.breathing.view import breathing_view
 from phasko.core.call import call
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from phasko.core.compression import compression_view, cranking_cycles, separate
+from phasko.core.compression import cranking_cycles, separate
 from phasko.core.compression.blind_spots import compression_problems, count_words, dead_bank
 from phasko.core.compression.changes import compression_changes
 from phasko.core.compression.relative import (
@@ -19,6 +19,7 @@ from phasko.core.compression.relative import (
 )
 from phasko.core.compression.result import compression_result
 from phasko.core.compression.separation import Separation
+from phasko.core.compression.view import compression_view
 from phasko.core.crank.clock import ClockPiece
 from phasko.core.crank.segments import Segment
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, grid_deg

@@ -15,8 +15,8 @@ from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
-from phasko.core.compression import compression_view
 from phasko.core.compression.pacing import turning_span_s
+from phasko.core.compression.view import compression_view
 from phasko.core.compression.without_crank import _steady
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.recording import Channel, Recording

@@ -2,7 +2,9 @@
 
 import pytest
 
-from phasko.core.engine import engine_drawing, open_points, profile_changes
+from phasko.core.engine.drawing import engine_drawing
+from phasko.core.engine.open_points import open_points
+from phasko.core.engine.profile_changes import profile_changes
 from tests.builders import pool_engine, profile
 
 

@@ -14,7 +14,7 @@ from phasko.core.angles import wrap
 from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.wheel_recognition import learn_wheel
 from phasko.core.documents.engine import Cam, CamEdge
-from phasko.core.engine import open_points
+from phasko.core.engine.open_points import open_points
 from phasko.core.engine.wheel import wheel_name
 from phasko.core.phase.learning import learnt_profile
 from tests.builders import SIX, codes, run_recording, without

@@ -3,16 +3,13 @@
 from phasko.core.breathing.manifold import Manifold, ManifoldState, mean_pressures
 from phasko.core.breathing.pulses import PulseMeasurement, PulseOdd, measure_pulses
 from phasko.core.breathing.result import breathing_problems, manifold_results, odd_words, pulse_results
-from phasko.core.breathing.view import BreathingView, breathing_view
 
 __all__ = [
-    "BreathingView",
     "Manifold",
     "ManifoldState",
     "PulseMeasurement",
     "PulseOdd",
     "breathing_problems",
-    "breathing_view",
     "manifold_results",
     "mean_pressures",
     "measure_pulses",

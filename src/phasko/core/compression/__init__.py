@@ -1,4 +1,7 @@
-"""How well each cylinder seals, from what cranking costs: starter current, battery voltage, the crank's own speed."""
+"""How well each cylinder seals, from what cranking costs: starter current, battery voltage, the crank's own speed.
+
+What only a picture needs is imported from ``compression.view``: measuring does not load it.
+"""
 
 from phasko.core.compression.blind_spots import blind_spots, compression_problems, unread_sources
 from phasko.core.compression.firing_order import FiringPlaces, inferred_order, taken_out_problems
@@ -6,7 +9,6 @@ from phasko.core.compression.overall import CompressionSize, compression_size, o
 from phasko.core.compression.relative import Compression, CylinderCompression, OverallCompression, measure_compression
 from phasko.core.compression.result import compression_result
 from phasko.core.compression.separation import Separation, separate
-from phasko.core.compression.view import CompressionView, compression_view
 from phasko.core.compression.without_crank import compression_without_crank
 from phasko.core.compression.worst import sealing_words, worst
 from phasko.core.cycle.angle_grid import CrankingCycles, cranking_cycles
@@ -14,7 +16,6 @@ from phasko.core.cycle.angle_grid import CrankingCycles, cranking_cycles
 __all__ = [
     "Compression",
     "CompressionSize",
-    "CompressionView",
     "CrankingCycles",
     "CylinderCompression",
     "FiringPlaces",
@@ -24,7 +25,6 @@ __all__ = [
     "compression_problems",
     "compression_result",
     "compression_size",
-    "compression_view",
     "compression_without_crank",
     "cranking_cycles",
     "inferred_order",

@@ -1,7 +1,4 @@
-"""An engine profile looked at by itself: its drawing, what it leaves open, and what changed between two versions."""
+"""An engine by itself: its wheel, drive and torque, and its profile as it is drawn, left open and changed.
 
-from phasko.core.engine.drawing import EngineDrawing, engine_drawing
-from phasko.core.engine.open_points import OpenPoint, open_points
-from phasko.core.engine.profile_changes import ProfileChange, profile_changes
-
-__all__ = ["EngineDrawing", "OpenPoint", "ProfileChange", "engine_drawing", "open_points", "profile_changes"]
+Each module is imported by its own name: measuring needs the wheel, and never the drawing.
+"""

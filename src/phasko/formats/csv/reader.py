@@ -13,6 +13,7 @@ import pyarrow.csv as pa_csv
 from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
+from phasko.formats.arrow_columns import numbers_of
 from phasko.formats.csv.dialect import (
     MISSING,
     MISSING_NUMBERS,
@@ -212,7 +213,7 @@ def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: 
         if pa.types.is_string(column.type):
             clocks[name] = clock_seconds([text or "" for text in column.to_pylist()])
         elif pa.types.is_float64(column.type):
-            times[name] = np.asarray(column.to_numpy(), dtype=np.float64)
+            times[name] = np.asarray(numbers_of(column), dtype=np.float64)
     found = time_base(times, clocks, header, place, line)
     columns: dict[str, NDArray[np.float32]] = {}
     arrow, names = arrow.drop_columns(sorted(found.used | set(clocks))), arrow.column_names
@@ -220,7 +221,7 @@ def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: 
     for name in names:
         if name in found.used or name in clocks:
             continue
-        samples = np.ascontiguousarray(arrow.column(name).to_numpy(), dtype=np.float32)
+        samples = np.array(numbers_of(arrow.column(name)), dtype=np.float32)
         arrow = arrow.drop_columns([name])
         if header.named and re.fullmatch(r"c\d+", name) and bool(np.isnan(samples).all()):
             continue
