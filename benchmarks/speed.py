@@ -1,5 +1,5 @@
-"""How long ``phasko analyze`` takes beside a bare interpreter that imports the same libraries and loads the same file, and
-which parts of it are imports, reading, and measuring with the call.
+"""How long ``phasko analyze`` takes beside a bare interpreter that imports the same libraries and loads the same file,
+and which parts of it are imports, reading, and measuring with the call.
 
     python benchmarks/speed.py [runs]
 

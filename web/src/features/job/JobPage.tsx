@@ -71,6 +71,7 @@ function JobHeader({ job }: JobContext) {
       {[job.complaint, ...job.codes].filter(Boolean).map((tag) => (
         <Flex
           key={tag}
+          flex={tag === job.complaint ? "0 1 auto" : "none"}
           display={{ base: "none", xl: "flex" }}
           borderWidth="1px"
           borderColor="line"

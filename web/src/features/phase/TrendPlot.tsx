@@ -24,6 +24,7 @@ export function TrendPlot({ cams, lanes }: Props) {
   const right = Math.max(width, 360) - 14;
   const x = scaleLinear([from, to], [LABEL_PX, right]);
   const y = scaleLinear([low, high], [TOP, H - BOTTOM]);
+  const tick = y.tickFormat(4);
   const compared = drawn.some((cam) => cam.offset_deg !== null && cam.offset_deg !== undefined);
   return (
     <Box ref={ref} mt="4" data-testid="trend">
@@ -40,7 +41,7 @@ export function TrendPlot({ cams, lanes }: Props) {
             <g key={deg}>
               <line x1={LABEL_PX} x2={right} y1={y(deg)} y2={y(deg)} stroke={ink("line")} strokeWidth={deg === 0 ? 1.6 : 0.8} />
               <SvgText x={LABEL_PX - 8} y={y(deg) + 4} textAnchor="end" size={11} fill={ink("mute")}>
-                {deg === 0 ? "0°" : `${String(Math.abs(deg))}° ${deg > 0 ? "late" : "early"}`}
+                {deg === 0 ? "0°" : `${tick(Math.abs(deg))}° ${deg > 0 ? "late" : "early"}`}
               </SvgText>
             </g>
           ))}

@@ -12,28 +12,27 @@ const [CAM_Y, CRANK_Y, CAM_R, CRANK_R, IDLER_R] = [30, 136, 20, 24, 14];
 export function DriveDrawing({ drawing }: { drawing: Schemas["EngineDrawing"] }) {
   const driven = drawing.drives.filter((drive) => drive.stages.length > 0);
   if (!driven.length) return null;
-  const places = layOut(drawing);
+  const chains = layOut(drawing);
+  const sprockets = [...new Map(chains.flatMap((chain) => chain.round).map((one) => [one.name, one])).values()];
   const firsts = new Set(driven.map((drive) => drive.stages[0]?.teeth.toFixed(1)));
   const teeth = firsts.size === 1 ? driven[0]?.stages[0]?.teeth : undefined;
   return (
     <Box data-testid="drive">
-      <svg viewBox={`0 0 ${String(WIDTH)} 168`} width="100%" style={{ maxWidth: WIDTH }} role="img" aria-label="Timing drive" fontSize="12" fill={ink("ink")}>
-        {[...places.values()].map((one) => (
-          <circle key={one.name} cx={one.x} cy={one.y} r={one.r} fill={ink("panel")} stroke={ink(one.name === "crank" ? "crank" : one.text ? "ink" : "mute")} strokeWidth="2" />
+      <svg viewBox={`0 0 ${String(WIDTH)} 186`} width="100%" style={{ maxWidth: WIDTH }} role="img" aria-label="Timing drive" fontSize="12" fill={ink("ink")}>
+        {sprockets.map((one) => (
+          <circle key={one.name} cx={one.x} cy={one.y} r={one.r} fill={ink("panel")} stroke={ink(one.text ? "ink" : one.name.startsWith("crank") ? "crank" : "mute")} strokeWidth="2" />
         ))}
-        {drawing.loops.map((loop, i) => (
-          <Loop key={`${String(loop.stage)} ${loop.around.join()}`} loop={loop} ring={loop.stage + drawing.loops.slice(0, i).filter((l) => l.stage === loop.stage && l.around[0] === loop.around[0]).length} places={places} />
+        {chains.map((chain) => (
+          <Loop key={chain.round.map((one) => one.name).join()} chain={chain} />
         ))}
-        {[...places.values()].map((one) => (
-          <text key={one.name} x={one.x} y={one.y - (one.name === "crank" && teeth !== undefined ? 6 : 0)} textAnchor="middle" dominantBaseline="central" fontWeight="650">
-            {one.text}
+        {sprockets.map((one) => (
+          <text key={one.name} x={one.x} y={one.y} textAnchor="middle" dominantBaseline="central" fontWeight="650">
+            {one.text || (one.name.startsWith("crank") && teeth !== undefined ? Number(teeth.toFixed(1)) : "")}
           </text>
         ))}
-        {teeth !== undefined && (
-          <text x={WIDTH / 2} y={CRANK_Y + 9} textAnchor="middle" dominantBaseline="central" fill={ink("mute")}>
-            {Number(teeth.toFixed(1))}
-          </text>
-        )}
+        <text x={WIDTH / 2} y={CRANK_Y + CRANK_R + 18} textAnchor="middle" dominantBaseline="central" fontWeight="650">
+          Crank
+        </text>
       </svg>
       <Table.Root size="sm" mt="1">
         <Table.Header>
@@ -69,28 +68,32 @@ function Cell({ children }: { children: ReactNode }) {
 }
 
 type Round = { name: string; text: string; x: number; y: number; r: number };
+type Chain = { stage: number; round: Round[] };
 
-/** Where each sprocket of the drawing stands: the crank below, idlers between, cams above in the order of the profile. */
-function layOut(drawing: Schemas["EngineDrawing"]): Map<string, Round> {
+/** Where every sprocket of the drawing stands: cams above in the order of the profile, idlers between, the crank's own
+ * below. Each chain has its sprocket on the crank beside the next one's, so that no run crosses another. */
+function layOut(drawing: Schemas["EngineDrawing"]): Chain[] {
   const cams = drawing.drives.filter((drive) => drive.stages.length > 0);
   const step = WIDTH / Math.max(1, cams.length);
-  const found = new Map<string, Round>([["crank", { name: "crank", text: "Crank", x: WIDTH / 2, y: CRANK_Y, r: CRANK_R }]]);
-  cams.forEach((drive, i) => found.set(drive.cam, { name: drive.cam, text: drive.cam, x: step * (i + 0.5), y: CAM_Y, r: CAM_R }));
-  for (const loop of drawing.loops) {
-    const idler = loop.around.find((name) => name.startsWith("idler"));
-    if (!idler || loop.stage !== 1) continue;
-    const own = loop.around.map((name) => found.get(name)).filter((one): one is Round => one !== undefined);
-    const x = own.reduce((sum, one) => sum + one.x, 0) / Math.max(1, own.length);
-    found.set(idler, { name: idler, text: "", x: (x + WIDTH / 2) / 2, y: (CAM_Y + CRANK_Y) / 2, r: IDLER_R });
-  }
-  return found;
+  const camAt = new Map(cams.map((drive, i): [string, Round] => [drive.cam, { name: drive.cam, text: drive.cam, x: step * (i + 0.5), y: CAM_Y, r: CAM_R }]));
+  const fromCrank = drawing.loops.filter((loop) => loop.around.includes("crank"));
+  const crankAt = (loop: Schemas["DriveLoop"]): Round => {
+    const k = fromCrank.indexOf(loop) - (fromCrank.length - 1) / 2;
+    return { name: `crank ${String(k)}`, text: "", x: WIDTH / 2 + 2 * (CRANK_R + 7) * k, y: CRANK_Y, r: CRANK_R };
+  };
+  const idlerAt = (idler: string): Round => {
+    const driven = drawing.loops.find((loop) => loop.stage === 1 && loop.around.includes(idler))?.around.flatMap((name) => camAt.get(name) ?? []) ?? [];
+    const middle = driven.reduce((sum, one) => sum + one.x, 0) / Math.max(1, driven.length);
+    return { name: idler, text: "", x: 0.6 * middle + 0.4 * (WIDTH / 2), y: (CAM_Y + CRANK_Y) / 2, r: IDLER_R };
+  };
+  return drawing.loops.map((loop) => ({
+    stage: loop.stage,
+    round: loop.around.flatMap((name) => (name === "crank" ? [crankAt(loop)] : name.startsWith("idler") ? [idlerAt(name)] : (camAt.get(name) ?? []))),
+  }));
 }
 
-/** One chain or belt; a second one on the same sprocket runs on a smaller ring, so that the two are told apart. */
-function Loop({ loop, ring, places }: { loop: Schemas["DriveLoop"]; ring: number; places: Map<string, Round> }) {
-  const round = loop.around.flatMap((name) => {
-    const place = places.get(name);
-    return place ? [{ ...place, r: place.r + (name === "crank" || name.startsWith("idler") ? 4 - 6 * ring : 4) }] : [];
-  });
+/** One chain or belt; the second one on an idler runs on a smaller sprocket behind, so that the two are told apart. */
+function Loop({ chain }: { chain: Chain }) {
+  const round = chain.round.map((one) => ({ ...one, r: one.name.startsWith("idler") && chain.stage === 1 ? one.r - 5 : one.r + 4 }));
   return <path d={loopPath(round)} fill="none" stroke={ink("mute")} strokeWidth="2" strokeDasharray="5 2.5" data-testid="loop" />;
 }
