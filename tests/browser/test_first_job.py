@@ -137,7 +137,8 @@ def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
     press(browser, "d")
     assert "dark" in browser.find_element(By.TAG_NAME, "html").get_attribute("class")
     press(browser, "?")
-    page_reads(browser, "Go to that station of the job")
+    keys = page_reads(browser, "Go to that station")
+    assert "6 Phase" in keys
 
 
 def test_out_and_back_by_keyboard(browser: WebDriver, server: str) -> None:

@@ -49,7 +49,7 @@ def test_a_gauge_reading_is_typed_per_cylinder(browser: WebDriver, server: str) 
         browser.find_element(By.CSS_SELECTOR, f"[aria-label='{label}']").send_keys(bar + Keys.ENTER)
         texts = [element.text for element in several(browser, "noted", cylinder)]
     assert "Cylinder 1: 12.1 bar" in texts[0]
-    assert "for that cylinder's seal" in texts[1]
+    assert "Points to a leak in cylinder 2" in texts[1]
 
 
 def test_a_road_test_is_judged_on_the_seal_station(browser: WebDriver, server: str, tmp_path: Path) -> None:

@@ -93,7 +93,9 @@ def test_an_undescribed_engine_is_learnt_by_keyboard(browser: WebDriver, server:
     assert "Not known" in reads(browser, "learnt", "60-2")
     assert "A 60-2 crank wheel" in seen(browser, "headline").text
     tab_to(browser, "Name of the new profile").send_keys("Baler four", Keys.TAB, Keys.ENTER)
+    assert "no reference yet" in reads(browser, "kept", "Baler four")
     reads(browser, "wheel-note", "60-2, as the profile has it")
     seen(browser, "engine-link").click()
+    assert "known to be good" in seen(browser, "open-points").text
     assert "Where tooth 1 passes" in reads(browser, "open-points", "Where tooth 1 passes")
     assert "58 teeth" in (seen(browser, "wheel").get_attribute("aria-label") or "")

@@ -59,6 +59,21 @@ def test_the_span_is_adjusted_by_keyboard_and_given_back(browser: WebDriver, ser
     reads(browser, "seal-controls", "settled speed")
 
 
+def test_a_stretch_too_short_is_refused_with_the_reason_and_the_controls_stay(browser: WebDriver, server: str) -> None:
+    open_job(browser, server, "Harbour pick-up 7")
+    reads(browser, "headline", "press alike")
+    case = seen(browser, "case").text
+    for label, value in (("Judged from", "1"), ("to", "1.1")):
+        field = browser.find_element(By.CSS_SELECTOR, f"[data-testid='seal-controls'] [aria-label='{label}']")
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(value)
+    tab_to(browser, "Judge this stretch").send_keys(Keys.ENTER)
+    refused = reads(browser, "seal-controls", "sealing needs")
+    assert "Judge this stretch" in refused
+    assert "settled speed" in refused
+    assert seen(browser, "case").text == case
+
+
 def test_a_cylinder_taken_out_tells_its_place_in_the_firing_order(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Quarry crane 1")
     reads(browser, "headline", "Cylinder 3")

@@ -178,3 +178,19 @@ def test_a_bundle_is_handed_on_and_opened(browser: WebDriver, server: str, tmp_p
     page_reads(browser, "From a colleague")
     press(browser, "6")
     assert reads(browser, "headline-number", "late") == reading
+
+
+def test_raw_signals_open_in_view_and_take_the_keys(browser: WebDriver, server: str) -> None:
+    """R on Phase opens them below; they scroll into view with the focus, and B is then a ruler and not the board."""
+    open_board(browser, server)
+    next(row for row in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if "pick-up" in row.text).click()
+    press(browser, "6")
+    seen(browser, "turn-strip")
+    press(browser, "r")
+    WebDriverWait(browser, 10).until(lambda b: b.switch_to.active_element.get_attribute("data-testid") == "signal-plot")
+    box = browser.execute_script("return arguments[0].getBoundingClientRect().toJSON()", plot(browser))
+    assert 0 <= box["top"] < 700
+    before = seen(browser, "ruler-reading").text
+    press(browser, Keys.ARROW_UP, Keys.ARROW_UP, "b")
+    WebDriverWait(browser, 10).until(lambda b: seen(b, "ruler-reading").text != before)
+    assert browser.current_url.endswith("/phase")

@@ -71,8 +71,12 @@ def test_a_log_is_added_refused_taken_out_and_restored(call: Caller, job_id: int
 
 
 def test_the_seal_station_s_own_words(call: Caller, job_id: int, capture_id: int) -> None:
-    span = call("PUT", f"/api/captures/{capture_id}/seal-span", json={"from_s": 0.5, "to_s": 2.0})
-    assert (span.json()["seal_from_s"], span.json()["seal_to_s"]) == (0.5, 2.0)
+    span = call("PUT", f"/api/captures/{capture_id}/seal-span", json={"from_s": 0.4, "to_s": 2.2})
+    assert (span.json()["seal_from_s"], span.json()["seal_to_s"]) == (0.4, 2.2)
+    short = call("PUT", f"/api/captures/{capture_id}/seal-span", json={"from_s": 0.5, "to_s": 2.0})
+    assert short.status_code == 403
+    assert "one whole cranking cycle; sealing needs 2" in short.json()["what"]
+    assert short.json()["kept"] == "It is as it was"
     assert call("PUT", f"/api/captures/{capture_id}/seal-span", json={"from_s": 2.0, "to_s": 0.5}).status_code == 422
     assert call("PUT", f"/api/captures/{capture_id}/seal-span", json={}).json()["seal_from_s"] is None
     assert call("PUT", f"/api/captures/{capture_id}/taken-out", json={"cylinder": 2}).json()["taken_out"] == 2

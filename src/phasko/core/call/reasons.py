@@ -18,7 +18,7 @@ __all__ = ["reasons"]
 _MOST = 4
 _PITCH_SAYS_NOTHING = ("phaser_off_park", "chain_stretched", "reference_wrong")
 _FITS_ANYTHING = ("something_else",)
-"""Left over when nothing else fits: no value speaks for it, so none is named."""
+"""The explanation that is left when nothing else fits. No value speaks for it, so no value is named as its reason."""
 
 
 def reasons(

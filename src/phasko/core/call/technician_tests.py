@@ -12,7 +12,7 @@ from phasko.core.explanations import EngineState
 __all__ = ["CONFIRMED_BY", "TESTS", "TechnicianTest"]
 
 Outcome = Callable[[str, EngineState], str | None]
-"""Maps (fault, state) to what the test would show; ``None``: it would say nothing about this one."""
+"""Maps (fault, state) to what the test would show. ``None``: the test would say nothing about this fault."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -240,4 +240,4 @@ CONFIRMED_BY = {
     "intake_restricted": "intake_opened",
     "ignition_mistimed": "spark_turned",
 }
-"""The test that looks at a fault itself, due where nothing else would change the answer."""
+"""The test that looks at a fault itself. It is proposed when no other test would change the answer."""

@@ -15,7 +15,7 @@ __all__ = ["irregularities", "signal_health"]
 State = Literal["good", "irregular", "silent", "standing", "unread"]
 
 _MOST = 2000
-"""Irregularities listed; the counts hold all of them."""
+"""So many irregularities are listed at most. The counts hold all of them."""
 _WINDOWS = 240
 _LEAST_WINDOW_S = 0.02
 

@@ -16,11 +16,12 @@ __all__ = ["COARSE_SWINGS", "SWINGS", "hump_knots", "swings", "turning_span_s"]
 
 _STEP_S = 2e-3
 _QUICKEST_CYCLE_S, _SLOWEST_CYCLE_S = 0.3, 1.5
-"""Cranking at 80 to 400 rpm."""
+"""Shortest and longest cycle of a cranking engine in s: 400 and 80 rpm."""
 
 SWINGS = (-0.12, -0.08, -0.05, -0.025, 0.025, 0.05, 0.08, 0.12)
 COARSE_SWINGS = (-0.08, 0.08)
-"""Speed against its mean, per standard deviation of the starter's signal."""
+"""How far the crank's speed swings about its mean when the starter's signal swings by one standard deviation; least and
+most that are tried."""
 
 
 def hump_knots(recording: Recording, cylinders: int) -> Iterator[tuple[Floats, Floats]]:

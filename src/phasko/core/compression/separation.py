@@ -19,7 +19,7 @@ __all__ = ["Coupling", "Separation", "separate"]
 Coupling = Literal["speed", "dc", "ac"]
 
 SHIFTS_DEG = np.arange(-12.0, 13.0, 2.0)
-"""Places of all humps together that are tried: the wheel's index and the loss of heat move them."""
+"""Shifts of all humps together that are tried, in degrees: the wheel's index and the loss of heat move them."""
 
 LAGS_S = (0.0, 0.005, 0.01, 0.015, 0.02, 0.03, 0.05)
 """Electrical time constants of a starter circuit that are tried (inductance over resistance)."""
@@ -29,14 +29,15 @@ BELLS_DEG = (20.0, 24.0, 29.0, 35.0, 42.0, 50.0, 60.0)
 equation: another machine between starter and crank, a filter in the clamp."""
 
 BELL_BETTER = 0.5
-"""A plain hump has to leave less than this share of what the motor's equation leaves unexplained."""
+"""A plain hump is preferred only if it leaves less than this share of what the motor's equation leaves unexplained."""
 
 _LOW_ROUNDS = 6
 _LOW_BELOW = 0.9
-"""A cylinder that is less low than this has a sound one's hump: late valves lower it as much without bending it."""
+"""Only a cylinder below this share of the others is given the bent hump of a leak. Valves that close late lower a hump
+as much as a small leak does and do not bend it."""
 
 ORDERS_PER_CYLINDER = 6
-"""Harmonics of the cycle that are kept, per cylinder: a hump and its flanks."""
+"""So many harmonics of the cycle are kept per cylinder: they draw a hump and its flanks."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

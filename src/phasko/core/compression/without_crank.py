@@ -24,7 +24,8 @@ from phasko.core.signals.switching import EdgeTrain
 __all__ = ["compression_without_crank"]
 
 _PLACE_STEPS = 12
-"""The separation itself finds humps that lie up to twelve degrees off."""
+"""Places of TDC are tried this many steps of the grid apart, 24 degrees: the separation finds humps that lie up to twelve
+degrees off."""
 
 Knots = tuple[Floats, Floats]
 """Moments (s) and the running crank angle (deg) at them, after cylinder 1's firing TDC."""

@@ -18,15 +18,15 @@ __all__ = ["Alignment", "align"]
 
 
 _ADDED = 6.0
-"""Cost of one added edge, in nats: one in four hundred."""
+"""Cost of one added edge in nats. One edge in four hundred is expected to be an added one (-ln 1/400 = 6.0)."""
 _LOST = 5.0
-"""Cost of a first lost tooth; each further one of the same hole costs less, since they go together."""
+"""Cost of a first lost tooth in nats. Each further tooth of the same hole costs less: a dropout takes several."""
 _LOST_MORE = 1.0
 _LOST_MOST = 14.0
 _WORST = 9.0
-"""No interval costs more, so that one odd speed change does not outweigh the rest."""
+"""No interval costs more than this, in nats, so that one odd change of speed does not outweigh the rest."""
 _JUMP = 2.0
-"""Spreads that it costs to take the usual interval around instead of the one before as the measure."""
+"""What it costs to compare an interval with the usual one around it instead of the one before, in spreads."""
 _SPREAD = 0.05
 _SPREAD_PER_DEG = 0.005
 """How much neighbouring intervals differ (ln ratio), at rest and per degree of pitch: a cranking engine changes its
@@ -34,7 +34,7 @@ speed by up to a quarter within 30 degrees."""
 _MOST_ADDED = 5
 _USUAL_STEPS = 4
 _STEPS = 4096
-"""More than two turns of the finest wheel: how an origin is packed."""
+"""An origin is packed as turn times this plus tooth: more than the teeth of two turns of the finest wheel."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -21,11 +21,11 @@ __all__ = ["ClockPiece", "ClockSetting", "CrankClock", "ToothSensor", "crank_clo
 
 
 _END_DEG = 1080.0
-"""Turns at either end against whose speed a slow start or stop is told."""
+"""A slow start or stop is told by comparing its speed with that of so many degrees at either end."""
 _LEANING_TEETH = 3
-"""So far from a gap an inductive sensor's field leans towards it, half as much with each tooth."""
+"""So many teeth beside a gap an inductive sensor's field leans towards it; it halves from tooth to tooth."""
 _HOLE_PITCHES = 6.0
-"""Without an edge for this many pitches beyond the wheel's own widest gap nothing is measured."""
+"""Where no edge comes for this many pitches beyond the wheel's own widest gap, nothing is measured."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

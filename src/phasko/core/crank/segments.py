@@ -18,7 +18,7 @@ __all__ = ["Segment", "SegmentKind", "measured_kinds", "segments_by_speed"]
 SegmentKind = Literal["rest", "cranking", "run_up", "running"]
 
 measured_kinds: tuple[SegmentKind, ...] = ("cranking", "running")
-"""Segments in which offsets are measured; rest has none and a run-up belongs to no state."""
+"""Offsets are measured in these segments. At rest there is nothing to measure, and a run-up belongs to no state."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,9 +17,9 @@ __all__ = ["ToothErrors", "misread_teeth", "tooth_errors"]
 
 
 _SPREAD_STEPS = 10.0 ** np.arange(-4.0, 0.01, 0.25)
-"""Spreads of tooth errors that are weighed, over the largest believed."""
+"""Spreads of tooth errors that are tried, as shares of the largest that is believed."""
 _RIPPLE_STEPS = 10.0 ** np.arange(-1.5, 1.51, 0.25)
-"""Sizes of the ripple that are weighed, over the one that would explain everything."""
+"""Sizes of the ripple that are tried, as shares of the one that would explain every difference between teeth."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

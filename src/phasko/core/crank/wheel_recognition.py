@@ -19,7 +19,7 @@ __all__ = ["LearntWheel", "is_another_wheel", "learn_wheel", "recognised_wheel"]
 _MOST_SLOTS = 360
 _LONGEST_GAP = 5
 _LEAST_TURNS = 3
-"""So often a pattern must come round to be one, else a few lost teeth make one up."""
+"""A pattern is believed only when it came round so often: a few lost teeth can look like a pattern once or twice."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,7 @@ __all__ = ["Assignment", "PatternFit", "assign_edges", "fit_pattern", "follow_ed
 _MOST_EDGES = 400
 _MOST_CANDIDATES = 240
 _MOVED_SHARE = 0.4
-"""Share of a cycle's edges that must fit nowhere before the cycle is looked at on its own."""
+"""A cycle is looked at on its own when more than this share of its edges fits nowhere in the usual pattern."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,7 @@ __all__ = ["peak_times_s", "turn_by_pressure"]
 
 
 _STEP_S = 5e-4
-"""Peaks of cranking are some twenty milliseconds wide."""
+"""Step at which peaks are looked for, in s. Peaks of cranking are some twenty milliseconds wide."""
 
 
 def peak_times_s(channel: Channel, recording: Recording) -> Floats:

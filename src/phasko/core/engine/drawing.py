@@ -15,7 +15,7 @@ from phasko.core.words import cam_name
 __all__ = ["EngineDrawing", "engine_drawing"]
 
 MARK_DEG = 6.0
-"""Width at which something is drawn that has only one timing edge."""
+"""A tooth of which only one edge is known is drawn so many degrees wide."""
 
 
 class DrawingPart(BaseModel):

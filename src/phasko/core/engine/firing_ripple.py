@@ -15,7 +15,7 @@ __all__ = ["FiringRipple", "firing_ripple"]
 
 
 _FIRINGS_HIGH = 4
-"""Waves up to so many per firing: the next ones are thousandths of the first."""
+"""Waves up to so many per firing are kept. The next ones are thousandths of the first."""
 _STEPS = 1440
 
 

@@ -21,10 +21,11 @@ _GAMMA = 1.4
 _CRITICAL = (2.0 / (_GAMMA + 1.0)) ** (_GAMMA / (_GAMMA - 1.0))
 _LEAK_STEP_DEG = 1.0
 _LEAKS = np.concatenate([[0.0], np.geomspace(1e-5, 0.0063, 29)])
-"""Share of a full cylinder's gas that leaks per degree when the flow is choked at the outside's pressure."""
+"""Leaks that are tabled: the share of a full cylinder's gas that escapes per crank degree while the flow is choked and
+the gas has the pressure of the outside air."""
 
 _CLEARANCES = np.geomspace(1.0, 20.0, 25)
-"""Clearance volumes of a cylinder that compresses less, over a sound one's."""
+"""Clearance volumes that are tabled for a cylinder that compresses less, over that of a sound one."""
 
 USUAL_CLOSE_DEG = 590.0
 USUAL_OPEN_DEG = 140.0

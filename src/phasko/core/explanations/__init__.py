@@ -45,7 +45,8 @@ FAULTS_IN_TIME: tuple[Explanation, ...] = (
     INTAKE_RESTRICTED,
     IGNITION_MISTIMED,
 )
-"""Considered as soon as something other than the timing is not as in a sound engine; they leave it as it should be."""
+"""Faults that leave the timing as it should be. They are considered as soon as something other than the timing is not
+as in a sound engine."""
 
 SENSOR_FAULTS = ("cam_sensor_fault", "crank_sensor_fault", "induced_pulses")
-"""Of these, the ones that leave nothing else to be said: a signal that is not there measures nothing."""
+"""Those of them after which nothing else can be said: a signal that is not there measures nothing."""

@@ -33,7 +33,7 @@ Speaks = Literal[
     "a drive put together wrong",
     "nothing",
 ]
-"""What an answer is about; ``weight.py`` says which explanations that is."""
+"""What an answer speaks about. ``weight.py`` says which explanations those are."""
 
 
 @dataclass(frozen=True, slots=True)

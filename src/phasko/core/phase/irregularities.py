@@ -77,10 +77,11 @@ def nearly_stands(times_s: Floats, from_s: float, to_s: float) -> bool:
 
 
 _TEETH_SHOW_STOPPING = 20
-"""With fewer teeth an engine comes to a stop between two of them."""
+"""With fewer teeth than this an engine can come to a stop between two of them, and a long interval is no dropout."""
 
 _SLOWED = 1.8
-"""A compression slows cranking by a third at most; beyond this the crank rocks."""
+"""A compression slows cranking by a third at most. An interval longer than this many usual ones means that the crank
+rocks."""
 
 
 def _dead_stretches(times_s: Floats) -> list[tuple[float, float]]:

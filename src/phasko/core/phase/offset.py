@@ -22,7 +22,8 @@ __all__ = ["CamEdges", "CamOffset", "OffsetStep", "cam_edges_in_piece", "cam_off
 
 
 _MISSED_SHOWS = 0.05
-"""Edges that share more than the rest of this part of what a wheel misses cannot try it out."""
+"""The edges of a cam test the wheel's errors only where these differ between the edges. If less than this part of the
+errors differs, the test says nothing."""
 _BIRGE_EDGES = 3
 
 

@@ -16,16 +16,17 @@ __all__ = ["CycleStatistics", "offset_of_cycles"]
 
 
 GROUPS_MOST = 64
-"""Edges of long recordings are taken together until there are no more groups than about this."""
+"""Edges of long recordings are taken together in groups until there are about so many groups."""
 
 LASTING_S = (0.1, 0.2, 0.4)
-"""How long what edges share may last where it dies away over time (a slack strand), in s."""
+"""Edges close in time share a part of their error that dies away, for example the swing of a slack strand. These times
+of decay are tried, in s."""
 
 SHARED_RATIOS = 10.0 ** np.arange(-1.5, 5.6, 0.5)
-"""Variance of what edges share over that of one edge alone, half a decade a step."""
+"""Variance of the error that edges share, over that of one edge alone. These ratios are tried, half a decade apart."""
 
 PRIOR_ALONE = 0.2
-"""Edges are independent of each other; the rest is spread over all ratios and ways of sharing alike."""
+"""Prior chance that the edges share no error at all. The rest is spread evenly over all ratios and ways of sharing."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

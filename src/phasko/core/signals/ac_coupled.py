@@ -16,9 +16,9 @@ __all__ = ["jump_edges"]
 
 
 _REACH = 8
-"""Samples over which a jump must happen; a droop over as many is small beside it."""
+"""A jump of an AC coupled signal happens within so many samples. The droop over as many is small beside it."""
 _SIDE = 4
-"""Samples on either side whose mean is that side's level."""
+"""The level on either side of a jump is the mean of so many samples."""
 
 
 def jump_edges(samples: Samples) -> tuple[Floats, Bools, Levels] | None:

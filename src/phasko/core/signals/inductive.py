@@ -23,7 +23,8 @@ EdgeKind = Literal["rising", "falling"]
 
 _MIDDLE_PARTS = 8
 _NEIGHBOURS = 9
-"""Lobes whose largest sets the arming height: about four teeth, so that it follows the speed and sees over a gap."""
+"""The largest of so many neighbouring lobes sets the arming height. They span about four teeth: few enough to follow
+the speed, many enough to bridge a gap."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

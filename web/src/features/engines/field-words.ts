@@ -10,6 +10,7 @@ const WORDS: Record<string, string> = {
   "crank.sensor": "Crank sensor",
   "crank.timing_edge": "Accurate edge",
   cams: "The cams",
+  "learnt.known_good": "How the car it was learnt from was known to be good",
   banks: "The cylinders of each bank",
   "drive.crank_sprocket_teeth": "Teeth of the crank sprocket",
   "drive.free_links": "Free links to each cam",
