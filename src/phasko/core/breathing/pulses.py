@@ -77,6 +77,7 @@ def measure_pulses(
 ) -> tuple[PulseMeasurement, ...]:
     """Every pulse channel. Cylinders have names only where ``named``, and only with even firing, in which all pulses
     are alike. ``low``: those that do not press as the others."""
+    # The usual pulse is a median over the cylinders, which two cannot outvote and uneven firing would smear.
     if engine.cylinders < 3 or not engine.fires_evenly:
         return ()
     found = []
@@ -117,6 +118,7 @@ def _measured(
     random_share = float(np.sqrt(np.mean(scatter**2)) / height)
     delay_deg = _delay_deg(role, usual, engine)
     odd = _odd(role, mean - usual, error, height, engine, delay_deg) if named else ()
+    # A cylinder that does not press lets the crank race on, which bends the pulses of those that follow.
     odd = tuple(_beside_low(one, low) for one in odd)
     whole_deg = None if delay_deg is None else delay_deg + undone_s * 6.0 * rpm
     return PulseMeasurement(
@@ -168,6 +170,7 @@ def _delay_deg(role: PulseRole, usual: Floats, engine: EngineProfile) -> float |
     period = 720.0 / engine.cylinders
     upwards = bool(usual.max() > -usual.min())
     at = float(grid_deg(engine.cylinders)[int(np.argmax(usual) if upwards else np.argmin(usual))])
+    # The pulse is up to 15 degrees early by the valve's own opening; anything more is the one before, late.
     late = (at - expected_feature_deg(role, engine, upwards) + 15.0) % period - 15.0
     return late if late <= numbers.PULSE_DELAY_MOST_DEG.value else late - period if late - period > -30.0 else None
 
@@ -185,6 +188,7 @@ def _odd(
     while len(found) < engine.cylinders // 2:
         at = int(np.argmax(np.abs(left)))
         size = float(left[at])
+        # The gas swings on in the pipe after a large oddity: a second one has to stand well out of that ringing.
         enough = max(least, numbers.PULSE_NEXT_SHARE.value * abs(found[0].size) if found else 0.0)
         if abs(size) < enough or abs(size) < noise[at] + least / 2:
             break

@@ -136,6 +136,7 @@ class _Fitter:
         direction = np.zeros(mean.size) if branch.nudged is None else self._means(branch.nudged) - mean
         white = np.linalg.solve(lower, np.column_stack([self._values - mean, direction]))
         residual, along = white[:, 0], white[:, 1]
+        # "Steps" is the best amount in grid widths, drawn back towards the grid point by its own prior of one width.
         grown = 1.0 + float(along @ along)
         steps = float(along @ residual) / grown
         distance = float(residual @ residual) - grown * steps * steps
@@ -148,12 +149,14 @@ class _Fitter:
 
     def _covariance(self, predicted: Sequence[Prediction]) -> tuple[Floats, Floats]:
         """(Cholesky factor, standard deviations) of all errors, shared ones by name, with what is left open."""
+        # Most branches leave the same things open; factoring once for all of them is most of the time saved.
         key = tuple(tuple(one.open_factors.items()) for one in predicted)
         if key not in self._factored:
             both = zip(self._observed, predicted, strict=True)
             loads = [{**o.factors, **one.open_factors} for o, one in both]
             names = sorted({name for load in loads for name in load})
             matrix = np.array([[load.get(name, 0.0) for name in names] for load in loads])
+            # A thousandth of a degree: no value is exact, and the factor must not become singular.
             own = np.diag([max(o.own_sd, 1e-3) ** 2 for o in self._observed])
             full = own + matrix @ matrix.T if names else own
             self._factored[key] = (np.linalg.cholesky(full), np.sqrt(np.diag(full)))

@@ -75,6 +75,7 @@ def _recorded(capture: CaptureMeasurement, one: CaptureMeasurement, other: Captu
 
 
 def _comparable(capture: CaptureMeasurement) -> list[CamReading]:
+    # Where nobody unplugged the phasers, a running engine may have moved a cam on purpose.
     moved = capture.recording.description.phasers in ("active", "sweep", "unknown")
     return [
         reading
@@ -138,6 +139,7 @@ def contradiction_finding(found: Sequence[Contradiction], profile: EngineProfile
 
 
 def _reads(offset_deg: float, u95_deg: float) -> str:
+    # The same words as the headline of one capture alone, so that the two never differ.
     calm = abs(offset_deg) <= u95_deg + numbers.IN_TIME_WORDS_DEG.value
     return "in time" if calm else angle_words(offset_deg, u95_deg)
 

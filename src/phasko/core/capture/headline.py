@@ -43,7 +43,9 @@ def job_finding(captures: Sequence[CaptureMeasurement], profile: EngineProfile) 
     found = contradictions(captures)
     if found:
         return contradiction_finding(found, profile)
+    # A fault that was not there while it was recorded proves nothing; such captures speak only when no others do.
     shown = [c for c in captures if c.recording.description.symptom != "absent" and c.turned] or list(captures)
+    # Later captures of a state replace earlier ones: a dictionary keeps the last.
     newest = {_state(capture): capture for capture in shown if _one_segment(capture)}
     if newest:
         return phase_finding(max(newest.values(), key=_farthest), profile)
@@ -121,6 +123,7 @@ def _each(readings: Sequence[CamReading], out: Sequence[CamReading], profile: En
     if len(out) > 1 and _alike([_value(r) for r in out]):
         return _group(readings, out, profile, detail)
     ranked = sorted(readings, key=lambda r: -abs(_value(r)))
+    # A sentence holds two cams; of more the two farthest are named and the rest counted.
     named = list(out) if 0 < len(out) < 3 and len(readings) > 2 else ranked[:2]
     named.sort(key=lambda r: -abs(_value(r)))
     lead = named[0]

@@ -126,10 +126,12 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     cycles = whole_cycles(read.pieces, engine.cylinders)
     runs = {cam.id: cam_run(cam, read.cams[cam.id], read.pieces) for cam in engine.cams if cam.id in read.cams}
     events = placed(_events(read, runs), read.pieces, cycles)
+    # A crank signal that is gone while the cams go on is no rest, so that no state may end there.
     dead = [(e.time_s, e.to_s) for e in events if e.signal == "crank" and e.kind == "silent"]
     segments = segments_by_speed(clock, recording.start_s, read.end_s, dead)
     readings = _readings(read, runs, segments, known_good)
     cams = with_banks(readings.value, engine, read.known_cams)
+    # The turn by which sealing and sparks are named; the cams' own reading stays as the cams tell it.
     turned = _turned_otherwise(read, segments) if read.modulo_deg is None else turned_by_cams(read.pieces)
     compression = _compression(read, turned, cycles, segments)
     whole = None
@@ -240,6 +242,7 @@ def _breathing(
     """Pulses and mean pressures over the cycles from which sealing was judged."""
     if compression is None:
         return Found(((), ()))
+    # Beside a cylinder that does not press the pulses swing by themselves, and no other may be blamed for it.
     low = {*compression.dead, *compression.weak}
     pulses = measure_pulses(recording, engine, compression.cycles, compression.identified_by is not None, low)
     manifolds = mean_pressures(recording, compression.cycles)
@@ -274,6 +277,7 @@ def _events(read: OnTheClock, runs: Mapping[str, CamRun | None]) -> list[SignalE
     found += [event for run in runs.values() if run is not None for event in run.events]
     for wheel in read.engine.aux_wheels:
         train = read.aux.get(wheel.id)
+        # Cycles are counted on over the pieces with two to spare, so that no edges of two pieces share a cycle.
         first_cycle = 0
         for turn in read.pieces if train is not None else ():
             assert train is not None

@@ -71,6 +71,7 @@ def coil_proposal(shape: Shape, frame: CycleFrame | None) -> RoleProposal | None
     high_s, low_s = _lengths(rises, falls), _lengths(falls, rises)
     if high_s is None or low_s is None:
         return None
+    # At the battery's level a short pulse may be an injector's as well as a coil's drive.
     battery = train.levels.high > 8.0 and shape.volts
     if high_s < 0.2 * low_s and high_s < 0.012:
         cylinder = _fires(falls, frame)
@@ -97,6 +98,7 @@ def _spikes_s(shape: Shape) -> Floats:
     if not rows.size:
         return np.zeros(0)
     times = shape.recording.start_s + rows * shape.recording.interval_s
+    # A coil rings for milliseconds after its spike; no engine fires one coil again so soon.
     first = np.concatenate([[True], np.diff(times) > 0.005])
     return np.asarray(times[first])
 
@@ -113,6 +115,7 @@ def _fires(times_s: Floats, frame: CycleFrame | None) -> int | None:
         return None
     angle = float(np.median(np.unwrap((running + frame.turn_deg) % 720.0, period=720.0))) % 720.0
     cylinder, after = frame.nearest_tdc(angle)
+    # No engine sparks earlier or later than that while it cranks or idles.
     return cylinder if -45.0 < after < 20.0 else None
 
 

@@ -100,7 +100,9 @@ def _as_crank(shape: Shape, train: EdgeTrain, kind: str, profile: EngineProfile)
     if not known:
         reason += f", not the {wheel_name(profile.crank.known_wheel)} wheel of the profile"
     proposal = RoleProposal(shape.name, "crank", certain, f"{reason}.")
+    # Many teeth with a gap are no accident; the profile's wheel and direction speak for a column, odd edges against it.
     merit = teeth * (1.0 + signature) * (2.0 if known else 1.0) * (1.5 if right_kind else 1.0) - 40.0 * count.odd_share
+    # Only breaks ties: of two equal readings the longer one.
     merit += 1e-3 * times.size
     return merit, CrankFound(proposal, shape, piece, known and profile.crank.index_deg is not None, count.repeats_deg)
 
@@ -184,6 +186,7 @@ def _named(
 ) -> RoleProposal:
     shift = fits[pattern]
     rivals = [abs(other) for key, other in fits.items() if key != pattern]
+    # One cam's pattern shifted far looks like another's in time: only a wide margin makes it certain.
     alone = not rivals or min(rivals) > abs(shift) + _FAR_DEG
     certain = alone and crank.index_known and crank.proposal.certain and abs(shift) < _FAR_DEG
     text = f"{edges} edges per 720° in the pattern of {pattern}"

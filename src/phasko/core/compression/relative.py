@@ -119,6 +119,7 @@ def measure_compression(
     identified_by: str | None = pieces[0].source if all(turn.source is not None for turn in pieces) else None
     sources = _sources(recording, settled, engine)
     if identified_by is None:
+        # With even firing of an even number both turns fit alike; an odd number or uneven firing fits in one only.
         other = _sources(recording, settled.turned(STEPS // 2), engine)
         first, second = best_explained(sources), best_explained(other)
         if (
@@ -228,6 +229,7 @@ def _read(
     parted = separate(signal, settled.speed_rad_s, coupling, engine)
     if parted is None or parted.explained < numbers.COMPRESSION_EXPLAINED_LEAST.value:
         return None
+    # In parts of the healthy cylinders: the unit of a current or a speed says nothing about a pressure.
     usual = _healthy_median(parted.pressures)
     if usual <= 0:
         return None
@@ -266,6 +268,7 @@ def _u95(relative: Floats, errors: Floats, dof: int, name: CompressionSource, en
     order = sorted(engine.firing_tdc_deg)
     before = {c: engine.firing_order[i - 1] for i, c in enumerate(engine.firing_order)}
     lack_before = np.array([lack[order.index(before[c])] for c in order])
+    # Zero for a sound and for a dead cylinder, whose humps are known; largest halfway, where leak and loss differ most.
     bent = numbers.COMPRESSION_BENT_U95.value * 4.0 * lack * (1.0 - lack)
     beside = numbers.COMPRESSION_BESIDE_U95[size].value * lack_before * (0.0 if name == "crank_speed" else 1.0)
     # No cylinder presses much more than the healthy ones, or less than nothing: what is seen beyond that is error.
@@ -287,6 +290,7 @@ def _together(sources: Sequence[SourceCompression], engine: EngineProfile) -> tu
     mean = np.sum(weights * values, axis=0) / np.sum(weights, axis=0)
     mean = mean / _healthy_median(mean)
     apart = np.ptp([s.relative for s in sources], axis=0) if len(sources) > 1 else np.zeros(engine.cylinders)
+    # Two values of equal half width differ by root two of it at 95 %.
     disagree = bool(np.any(apart > math.sqrt(2.0) * np.max([s.u95 for s in sources], axis=0)))
     if disagree:
         believed = min(best, key=_beyond_possible)

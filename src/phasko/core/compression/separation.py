@@ -79,13 +79,16 @@ def separate(signal: Floats, speed_rad_s: Floats, coupling: Coupling, engine: En
     shifts = SHIFTS_DEG.tolist()
     tried = [fit for s in shifts for fit in _fits(whole, _lags(coupling), _shapes(engine, s, None), s)]
     gas = max(tried, key=lambda fit: fit.explained)
+    # A speed obeys Newton's law without a motor between: there is nothing that a plain hump could stand for.
     bell = _best_bell(whole, engine) if coupling != "speed" else gas
     plain = 1.0 - bell.explained < BELL_BETTER * (1.0 - gas.explained)
     best = bell if plain else _with_low_cylinders(whole, gas, engine)
     if not best.pressures.any():
         return None
+    # A clamp the other way round, or a battery's sag, turns the humps over; pressures themselves are positive.
     sign = -1.0 if best.pressures.sum() < 0 else 1.0
     left_out = []
+    # The jackknife: lag, place and shapes stay, so that only what changes from cycle to cycle scatters.
     for k in range(signal.shape[0]):
         others = np.arange(signal.shape[0]) != k
         part = _Cycle.of(signal[others].mean(axis=0), speed_rad_s[others].mean(axis=0), coupling, orders)
@@ -149,6 +152,7 @@ def _in_rounds(
             for k, table in enumerate(tables)
         ]
         best = _fit(cycle, begun.lag_s, np.column_stack(shapes), begun.shift_deg)
+        # Halfway: a leak's hump swings about the answer when it is taken over at once.
         relative = 0.5 * (relative + _against_healthy(best.pressures))
     return best
 
@@ -157,6 +161,7 @@ def _against_healthy(pressures: Floats) -> Floats:
     """Each pressure over the median of those above half of the second highest, in whatever direction they point."""
     upright = pressures if pressures.sum() >= 0 else -pressures
     second = float(np.sort(upright)[-min(2, upright.size)])
+    # Fewer than two cylinders press: nothing to be measured against.
     if second <= 0.0:
         return np.ones(upright.size)
     return np.asarray(np.clip(upright / np.median(upright[upright > 0.5 * second]), 0.0, 1.0))
@@ -225,6 +230,7 @@ def _fits(cycle: _Cycle, lags_s: Sequence[float], shapes: Floats, shift_deg: flo
     design = np.column_stack([np.ones(STEPS), *cycle.beside, shapes])
     basis, upper = np.linalg.qr(design)
     size = np.abs(np.diag(upper))
+    # Columns that nearly depend on each other would make the triangular solution explode; singular values do not.
     if size.min() <= 1e-10 * size.max():
         both, *_ = np.linalg.lstsq(design, np.column_stack([cycle.first, cycle.second]), rcond=None)
     else:

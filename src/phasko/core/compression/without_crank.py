@@ -24,8 +24,8 @@ from phasko.core.signals.switching import EdgeTrain
 __all__ = ["compression_without_crank"]
 
 _PLACE_STEPS = 12
-"""Places of TDC are tried this many steps of the grid apart, 24 degrees: the separation finds humps that lie up to twelve
-degrees off."""
+"""Places of TDC are tried this many steps of the grid apart, 24 degrees: the separation finds humps that stand up to
+twelve degrees away."""
 
 Knots = tuple[Floats, Floats]
 """Moments (s) and the running crank angle (deg) at them, after cylinder 1's firing TDC."""
@@ -69,6 +69,7 @@ def _by_coil(recording: Recording, engine: EngineProfile) -> Compression | None:
         once = _judged(recording, engine, (times, 720.0 * count + (tdc or 0.0) + lead), named_by)
         twice = _judged(recording, engine, (times, 360.0 * count + lead), None)
         first, second = (0.0 if f is None else best_explained(f.sources) for f in (once, twice))
+        # Neither explains the humps: this coil fires at something else.
         if max(first, second) < numbers.COMPRESSION_TURN_LEAST.value:
             continue
         wasted = engine.ignition is not None and engine.ignition.type == "wasted_spark"
@@ -186,12 +187,14 @@ def _followed(train: EdgeTrain, cam: Cam) -> Knots | None:
     costs = []
     for first in range(count):
         row = (first + np.arange(times.size)) % count
+        # An inductive sensor's polarity is anybody's, a switching one's is known.
         if cam.sensor != "vr" and np.mean(kinds[row] == rising) < 0.9:
             costs.append(np.inf)
             continue
         expected = ((places[(row + 1) % count] - places[row]) % 720.0 / 720.0)[: cycle.size]
         costs.append(float(np.mean(np.abs(shares - expected))))
     order = np.argsort(costs)
+    # Two places that fit alike would name the wrong cylinder half the time.
     if costs[order[0]] > numbers.COMPRESSION_PACE_FIT.value or (
         count > 1 and costs[order[1]] < 2.0 * costs[order[0]] + 0.01
     ):

@@ -130,6 +130,7 @@ class _Table:
         earlier = self.speed[from_edge, ways.before]
         misfit = np.where(np.isnan(earlier), 0.0, now - earlier)
         local = now - self.around[edge]
+        # After a jump of the speed (a start from rest) the interval before says nothing; the usual one around decides.
         jumped = np.hypot(local, _JUMP * self.spread) < np.abs(misfit)
         misfit = np.where(jumped, local, misfit)
         strange = 0.5 * (misfit / self.spread) ** 2 + np.where(jumped, 0.5 * _JUMP**2, 0.0)
@@ -142,6 +143,7 @@ class _Table:
         origin = ways.back[best] * _STEPS + ways.steps[best]
         self.origin[edge] = np.where(better, origin, self.origin[edge])
         kept = misfit[best, here]
+        # After a lost or added edge the speed is half believed: it may have been the misread interval that set it.
         plain = (ways.back[best] == 1) & (ways.steps[best] == 1) & (np.abs(kept) < 0.5)
         speed = np.where(plain, now[best, here], now[best, here] - 0.5 * kept)
         self.speed[edge] = np.where(better, speed, self.speed[edge])
@@ -154,6 +156,7 @@ class _Table:
         passed = (self.t[edge] - self.t[edge - 1]) / np.exp(slowness) / (360.0 / self.teeth)
         if passed <= _USUAL_STEPS:
             return self.usual
+        # The engine may have slowed by a third or sped up by a half inside the hole; nothing further is tried.
         low = max(_USUAL_STEPS + 1, int(0.65 * passed) - 1)
         high = min(2 * self.teeth - 1, int(1.5 * passed) + 1)
         if high < low:
@@ -171,6 +174,7 @@ class _Table:
 
     def best(self) -> Alignment:
         n = self.t.size
+        # The last edges may be added ones, like the first.
         ends = range(n - 1, max(-1, n - 1 - _MOST_ADDED), -1)
         edge = min(ends, key=lambda e: float(self.cost[e].min()) + _ADDED * (n - 1 - e))
         tooth = int(np.argmin(self.cost[edge]))

@@ -108,6 +108,7 @@ class ClockPiece:
         near = np.sqrt(np.maximum(np.einsum("ni,nij,nj->n", weights, shared, weights), 0.0))
         width = self.angles_deg[index + 1] - self.angles_deg[index]
         share = np.clip((angles_deg - self.angles_deg[index]) / width, 0, 1)
+        # A parabola: nothing at the teeth themselves, most halfway between them.
         near = np.hypot(near, self.between_sd_deg * 4 * share * (1 - share))
         return np.asarray(np.where(width > self.wide_deg, np.maximum(self.gap_sd_deg, near), near))
 
@@ -183,8 +184,10 @@ def crank_clock(times_s: Floats, count: ToothCount, wheel: Wheel, setting: Clock
         running = (index_deg or 0.0) + 360.0 * (tooth // count.teeth) + angles[tooth % count.teeth]
         turned += float(running[-1] - running[0])
         turning += float(times_s[rows[-1]] - times_s[rows[0]])
+        # A little over one turn is the least that can repeat a tooth; what is shorter cannot be checked against itself.
         if running[-1] - running[0] < 400.0 or rows.size < 4:
             continue
+        # Only where something was odd: looking at every tooth costs time, and a clean count has no misread ones.
         if count.irregularities:
             sound = ~misread_teeth(times_s[rows], running, tooth % count.teeth, count.teeth)
             rows, tooth, running = rows[sound], tooth[sound], running[sound]
@@ -232,6 +235,7 @@ def _sensor_covariance(wheel: Wheel, inductive: bool) -> Floats:
 def _starts_from_rest(times_s: Floats, running: Floats, start_s: float) -> bool:
     first_turn = np.interp(running[0] + 360.0, running, times_s) - times_s[0]
     typical = (times_s[-1] - times_s[0]) * 360.0 / (running[-1] - running[0])
+    # The first 30 degrees of a crank that turned already take a twelfth of a turn's time.
     opening = np.interp(running[0] + 30.0, running, times_s) - times_s[0]
     return bool(first_turn > 1.6 * typical or opening > 3.0 * typical / 12 or times_s[0] - start_s > 5.0 * typical / 12)
 
@@ -259,6 +263,7 @@ def _piece(
     usable = _usable_span(times_s, running, *rests)
     if usable[1] <= usable[0]:
         return None
+    # A compression may pass within 120 degrees: what the crank did meanwhile is then not known, whatever the wheel.
     holes = np.flatnonzero(intervals > min(_widest(tooth, intervals, teeth) + _HOLE_PITCHES * usual, 120.0))
     inside = (times_s >= usable[0]) & (times_s <= usable[1])
     errors = tooth_errors(times_s[inside], running[inside], tooth[inside], teeth, built.sensor_deg2, ripple)
@@ -299,6 +304,7 @@ def _spline(times_s: Floats, running: Floats, holes: Ints, usual_deg: float) -> 
     """Cubic spline through the teeth; a hole is bridged by points that keep it from swinging beyond its borders."""
     if not holes.size:
         return CubicSpline(times_s, running)
+    # A cubic spline over a wide hole would overshoot and let the crank seem to turn back; the monotone one cannot.
     bridge = PchipInterpolator(times_s, running)
     added = []
     for i in holes.tolist():
@@ -325,6 +331,7 @@ def _usable_span(times_s: Floats, running: Floats, after_rest: bool, before_rest
     end = float(running[-1])
     if before_rest:
         end -= 360.0
+    # With fuel off an engine runs out over several turns, each slower than those before; cranking does not do that.
     while end - running[0] > 3 * 360.0 and _slows(times_s, running, end):
         end -= 360.0
     return float(first), float(min(last, np.interp(end, running, times_s)))

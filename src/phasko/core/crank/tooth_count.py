@@ -85,6 +85,7 @@ def count_teeth(times_s: Floats, wheel: Wheel) -> ToothCount:
     for place, (start, stop) in enumerate(bounds):
         part = slice(start, stop)
         piece[part] = place
+        # Fewer edges than that cannot show a gap and would be counted from anywhere.
         if stop - start > max(4, min(gaps.size, 12)):
             run = _Run(times_s[part], gaps)
             run.count()
@@ -163,6 +164,7 @@ class _Run:
             clean = self._clean(at)
             if at + clean >= n - 1:
                 break
+            # Two edges back: the interval that looks odd may have begun with a wrong edge before it.
             at = max(at, at + clean - 2)
             slowness = None
             if at > 0 and self.number[at - 1] == self.number[at] - 1:
@@ -176,6 +178,7 @@ class _Run:
         found = align(self.t[start:stop], self.gaps, tooth, log_slowness)
         base = found.tooth if running is None else running
         kept = np.where(found.steps >= 0, found.steps + base, _ADDED)
+        # The gap that decides may lie beyond the window's end, so the last turn is read again with the next window.
         last = found.steps.size if stop == self.t.size else max(8, found.steps.size - self.teeth - 8)
         teeth = np.flatnonzero(kept[:last] >= 0)
         last = int(teeth[-1]) + 1 if stop != self.t.size and teeth.size > 1 else last
@@ -231,6 +234,7 @@ def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -
     long = np.flatnonzero(gaps > LONG_GAP * np.median(gaps))
     tooth = np.flatnonzero(number >= 0)
     if not long.size or tooth.size < 4:
+        # Nothing to see is no sign of a wrong wheel.
         return 1.0
     first, last = tooth[1:-2], tooth[2:-1]
     passed = 0
@@ -259,6 +263,7 @@ def counted_teeth(train: EdgeTrain, profile: EngineProfile) -> Found[tuple[Float
         return Found((times, count))
     other = train.of_kind("rising" if crank.timing_edge == "falling" else "falling")
     mirrored = count_teeth(other, crank.known_wheel)
+    # A real mirror image reads far better; a small difference is noise and leaves the signal as it was described.
     if _misfit(mirrored) + 0.2 < _misfit(count):
         text = "The crank signal is mirrored: the sensor is probed on its other wire. It was turned round and measured."
         return Found((other, mirrored), (Problem(code="mirrored_signal", channel=train.channel, text=text),))

@@ -55,6 +55,7 @@ def tooth_errors(
     found = _residuals(near, running_deg, tooth, teeth)
     thin = 360.0 / teeth > numbers.PITCH_THIN_DEG.value
     sd = found.spread()
+    # On a coarse wheel the neighbours show the firing ripple, too, and that would pass for errors of the teeth.
     if thin:
         sd = found.spread_beside(_waves_at(running_deg, tooth, teeth, ripple), numbers.TOOTH_SD_MOST_DEG.value)
     unknown = sd**2 * (np.eye(teeth) + numbers.RUN_OUT_SHARE.value**2 * _once_per_turn(running_deg, tooth, teeth))
@@ -62,6 +63,7 @@ def tooth_errors(
     enough = found.seen.max(initial=0) >= numbers.TOOTH_ERROR_TURNS.value
     if sd == 0.0 or thin or not enough:
         return ToothErrors(np.zeros(teeth), unknown, sd)
+    # The teeth beside a gap have no near neighbours on one side; only now is it known how far those are to be trusted.
     found = _residuals(near.and_also(over_gaps(times_s, running_deg, tooth, teeth, sd)), running_deg, tooth, teeth)
     rows = np.flatnonzero(found.seen >= 2)
     noise = max(found.within, 1e-12) / found.seen[rows] + (numbers.TOOTH_ERROR_FLOOR.value * sd) ** 2
@@ -108,10 +110,12 @@ def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int)
         return wrong
     residual = near.residual_deg(running_deg)
     place = tooth[centre]
+    # A tooth's own lasting error is no misreading, so it is taken off first.
     for k in range(teeth):
         residual[place == k] -= np.median(residual[place == k]) if np.any(place == k) else 0.0
     size = np.zeros(times_s.size)
     size[centre] = np.abs(residual)
+    # Eight spreads: the worst real tooth of a wheel stays below, a pulse from elsewhere hardly ever does.
     limit = max(numbers.MISREAD_LEAST_DEG.value, 8.0 * robust_sd(residual, about=0.0))
     return np.asarray((size > limit) & (size >= maximum_filter1d(size, 2 * half_width(teeth) + 1)))
 
@@ -152,6 +156,7 @@ class _Residuals:
         noise = np.diag(max(self.within, 1e-12) / np.maximum(self.seen, 1))
         both = np.multiply.outer(sds**2, own)[:, None] + np.multiply.outer(scales**2, rippled) + noise
         squares = np.linalg.solve(both, self.mean[:, None])[..., 0] @ self.mean
+        # The grid is even in the logarithm, the prior even in the spread itself: the difference is one factor of it.
         logs = np.log(_SPREAD_STEPS)[:, None] - 0.5 * (np.linalg.slogdet(both)[1] + squares)
         weights = np.exp(logs - logs.max())
         return float(np.sqrt((sds**2) @ weights.sum(axis=1) / weights.sum()))
@@ -174,6 +179,7 @@ def _residuals(near: Prediction, running: Floats, tooth: Ints, teeth: int) -> _R
     seen = np.bincount(place, minlength=teeth)
     mean = np.bincount(place, residual, teeth) / np.maximum(seen, 1)
     scatter = float(np.sum((residual - mean[place]) ** 2))
+    # A tooth that was seen once has no scatter and takes no degree of freedom.
     within = scatter / max(1, int(np.sum(seen[seen >= 2] - 1)))
     into = place[:, None] * teeth + tooth[near.around]
     equations = np.diag(seen.astype(float))

@@ -51,6 +51,7 @@ def fit_pattern(angles_deg: Floats, rising: Bools, reference: list[CamEdge]) -> 
     """
     if angles_deg.size < len(reference) or not reference:
         return None
+    # A shift is told by a few cycles; a long recording would only make every candidate dearer.
     step = max(1, angles_deg.size // _MOST_EDGES)
     angles, kinds = angles_deg[::step] % 720.0, rising[::step]
     candidates = _candidates(angles, kinds, reference)
@@ -76,6 +77,7 @@ def _candidates(angles: Floats, kinds: Bools, reference: list[CamEdge]) -> Float
     everything = np.sort(np.concatenate(found))
     if not everything.size:
         return everything
+    # Candidates that nearly agree are one: the shift is refined afterwards.
     apart = np.concatenate([[True], np.diff(everything) > 0.5])
     return np.asarray(everything[apart][:_MOST_CANDIDATES])
 
@@ -95,6 +97,7 @@ def _cost(angles: Floats, kinds: Bools, reference: list[CamEdge], shift: float) 
     off, nearest = _residuals(angles, kinds, reference, shift)
     near = np.abs(off) < window
     unmatched = float(np.mean(np.where(near, np.abs(off) / window, 1.0)))
+    # Else a shift under which all edges crowd at one reference edge would seem a good one.
     unvisited = 1.0 - np.unique(nearest[near]).size / len(reference)
     return 0.5 * (unmatched + unvisited)
 
@@ -132,6 +135,7 @@ def follow_edges(angles_deg: Floats, rising: Bools, reference: list[CamEdge], sh
     """
     assigned = assign_edges(angles_deg, rising, reference, shift_deg)
     lost = assigned.reference < 0
+    # Bounces and dropouts lose a few edges in any cam; a cam that moves loses whole cycles.
     if np.count_nonzero(lost) < 0.1 * lost.size:
         return assigned
     cycle = np.floor((angles_deg - angles_deg[0]) / 720.0).astype(np.int64)

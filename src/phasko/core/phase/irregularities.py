@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -198,18 +198,7 @@ def placed(
             if turn.piece.times_s[0] <= event.time_s <= turn.piece.times_s[-1]:
                 at = turn.piece.angle_deg(np.array([event.time_s]))[0] + turn.turn_deg
                 angle = float(at % 720.0)
-        found.append(
-            SignalEvent(
-                signal=event.signal,
-                channel=event.channel,
-                kind=event.kind,
-                count=event.count,
-                time_s=event.time_s,
-                to_s=event.to_s,
-                cycle=cycle,
-                angle_deg=angle,
-            )
-        )
+        found.append(replace(event, cycle=cycle, angle_deg=angle))
     return tuple(sorted(found, key=lambda event: event.time_s))
 
 

@@ -73,6 +73,7 @@ def cycle_moments(train: EdgeTrain) -> CycleMoments | None:
     usual = float(np.median(np.abs(change - np.median(change))))
     for edges in range(2, min(_MOST_EDGES, change.size // 3) + 1, 2):
         scatter = float(np.median(np.abs(change[edges:] - change[:-edges])))
+        # A pattern repeats itself better than neighbours resemble each other; a quarter is what cranking alone does.
         if scatter < min(0.25, 0.35 * usual + 0.1):
             alike = edges == 2 and float(np.median(np.abs(change))) < 0.25
             return CycleMoments(times[int(np.flatnonzero(train.rising)[0]) :: edges], alike)
@@ -108,6 +109,7 @@ def learn_cam(cam: str, train: EdgeTrain, pieces: Sequence[ClockPiece]) -> Learn
     cycles = (
         piece.angle_deg(np.array([piece.usable_s[1]]))[0] - piece.angle_deg(np.array([piece.usable_s[0]]))[0]
     ) / 720
+    # Every edge of the cycle must have come at least once, and half of them twice.
     if cycles < 1.5:
         return None
     edges: list[CamEdge] = []
@@ -135,6 +137,7 @@ def _clusters(angles: Floats, cycles: float) -> list[float] | None:
         return None
     ordered = np.sort(angles)
     gaps = np.diff(np.append(ordered, ordered[0] + 720.0))
+    # As many widest gaps as edges per cycle part the places, wherever they lie.
     cuts = np.sort(np.argsort(gaps)[-count:])
     found = []
     for low, high in zip(np.roll(cuts, 1), cuts, strict=True):
@@ -143,6 +146,7 @@ def _clusters(angles: Floats, cycles: float) -> list[float] | None:
             if low >= high
             else ordered[low + 1 : high + 1]
         )
+        # A place that half the cycles miss, or that is wider than a phaser's sway, is no edge of a pattern.
         if group.size < 0.5 * cycles or np.ptp(group) > 40.0:
             return None
         found.append(float(np.median(group)) % 720.0)

@@ -126,6 +126,7 @@ def cam_offset(edges: CamEdges, cam: Cam, reference_u95_deg: float) -> CamOffset
         edges.delta_deg[accepted], reference, edges.cycle[accepted], edges.times_s[accepted], len(cam.edges), floor
     )
     clock_sd = _clock_sd(edges, accepted, cam, stats.edge_means)
+    # Both signals' edges are shifted alike by their sampling, hence the root of two.
     alike_sd = math.sqrt(2.0) * numbers.EDGE_ALIKE_SAMPLES.value * float(np.median(edges.step_deg[accepted]))
     alike_sd = math.hypot(alike_sd, float(edges.common_sd_deg[accepted].mean()))
     u95 = combine_u95([(stats.random_sd, stats.random_dof), (clock_sd, math.inf), (alike_sd, math.inf)])
@@ -154,11 +155,13 @@ def _unsuspicious(edges: CamEdges, known: Bools, edge_count: int) -> Bools:
     good = known.copy()
     for k in range(edge_count):
         rows = np.flatnonzero(known & (edges.reference == k))
+        # With fewer cycles the median is itself pulled by the edge that is to be judged.
         if rows.size < 4:
             continue
         off = np.abs(edges.delta_deg[rows] - np.median(edges.delta_deg[rows]))
         limit = max(1.0, 5.0 * robust_sd(edges.delta_deg[rows]))
         good[rows[off > limit]] = False
+    # Where more than a fifth would go the cam itself moves, and what looks odd is the measurement.
     return good if np.count_nonzero(good) > 0.8 * np.count_nonzero(known) else known
 
 
@@ -175,6 +178,7 @@ def _clock_sd(edges: CamEdges, accepted: Bools, cam: Cam, means_deg: Floats) -> 
     total = 0.0
     for at, sd in places:
         for other, other_sd in places:
+            # Errors of the same teeth add up; those of other teeth average out.
             if abs(wrap(at - other, 360.0)) < 2.0:
                 total += sd * other_sd
     if not places:
@@ -216,7 +220,9 @@ def _step(values: Floats, times_s: Floats, deltas_deg: Floats) -> OffsetStep | N
         return None
     before_mean, after_mean = _means_either_side(values)
     counts = np.arange(1, values.size)
+    # The sum of squares between the two sides, but for a constant factor: its largest is the least squares division.
     between = counts * (values.size - counts) * (before_mean - after_mean) ** 2
+    # One cycle alone is an outlier, no level: two on either side at least.
     i = 2 + int(np.argmax(between[1:-1]))
     before, after = float(before_mean[i - 1]), float(after_mean[i - 1])
     if abs(after - before) <= numbers.UNSTEADY_CHANGE_DEG.value:
@@ -242,6 +248,7 @@ def _state(stats: CycleStatistics, times_s: Floats, spread: float, trend: float 
     values = stats.cycle_values
     if values.size >= 6:
         before, after = _means_either_side(values)
+        # A slope that stays within the cycles' own scatter is no movement; a step may hide in it.
         moved = max(moved if moved > 2 * spread else 0.0, float(np.abs(before - after)[2:-2].max()))
     if spread > numbers.UNSTEADY_SPREAD_DEG.value or moved > numbers.UNSTEADY_CHANGE_DEG.value:
         return "unsteady"

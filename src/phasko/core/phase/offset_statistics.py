@@ -80,9 +80,11 @@ def chance_error(
     per_group = np.bincount(groups).astype(float)
     count, size = per_group.size, residual.size
     dof = size - edges_present
+    # A single cycle has no scatter: all that is left is what one sample can be off by.
     if dof == 0:
         return floor_sd / math.sqrt(size), math.inf
     level = np.bincount(groups, residual) / per_group
+    # Edges that fall on the same samples every cycle would seem free of error; a sample's own step stays.
     within_ss = max(float(np.sum((residual - level[groups]) ** 2)), (size - count) * floor_sd**2)
     at = np.bincount(groups, times_s) / per_group
     cycle = np.zeros(count)
@@ -110,6 +112,7 @@ def chance_error(
     logs, variance = np.concatenate([f[0] for f in found]), np.concatenate([f[1] for f in found])
     weights = np.exp(logs - logs.max())
     sd = np.sqrt(np.maximum(variance, floor_sd**2 / size))
+    # Given back as a standard error, so that it combines with the other parts as every other one does.
     return _half_width(sd, weights / weights.sum(), dof) / t_factor(dof), float(dof)
 
 
@@ -123,6 +126,7 @@ def _weighed(
     scaling by the diagonal, inverts it for all ratios.
     """
     root = np.sqrt(per_group)
+    # Scaled by the root of the counts, one edge's own variance becomes the identity, so all ratios share the vectors.
     values, vectors = np.linalg.eigh(root[:, None] * alike * root)
     scaled = 1.0 + ratios[:, None] * np.maximum(values, 0.0)
     one, deviation = vectors.T @ root, vectors.T @ (root * level)

@@ -96,6 +96,7 @@ def _peak_load(log: RoadLog, full: Bools) -> tuple[float | None, float | None]:
     assert rpm is not None
     if load is None or not full.any() or not np.isfinite(load[full]).any():
         return None, None
+    # Not the very highest: one odd sample of a slow bus would make an engine breathe.
     peak = float(np.nanquantile(load[full], 0.95))
     at = int(np.nanargmin(np.where(full, np.abs(load - peak), np.nan)))
     return peak, float(rpm[at])
@@ -120,6 +121,7 @@ def _efficiency(
     inside = np.where(full, every, np.nan)
     if not np.isfinite(inside).any():
         return None, None, None
+    # The bus lags behind the speed while that rises; the best tenth is what neither end of the pull spoils.
     best = float(np.nanquantile(inside, 0.9))
     at = int(np.nanargmin(np.abs(inside - best)))
     shares = [

@@ -103,6 +103,7 @@ def _crossings(
     times_s = recording.start_s + positions * recording.interval_s
     order = np.argsort(times_s, kind="stable")
     widths_s = np.asarray((right - left)[order] * recording.interval_s, dtype=np.float64)
+    # A wrong middle shifts all crossings of one direction alike: by its error over the slope of the flank.
     doubt_v = min(math.hypot(doubt_v, numbers.VR_MIDDLE.value * usual), numbers.VR_MIDDLE_MOST.value * usual)
     alike_s = doubt_v * float(np.median(widths_s / (2.0 * height[order]))) if order.size else 0.0
     train = EdgeTrain(channel.name, times_s[order], rising[order], levels, recording.interval_s, alike_s)
@@ -118,6 +119,7 @@ def of_one_kind(train: EdgeTrain, kind: EdgeKind, called: EdgeKind) -> EdgeTrain
 
 def _noise(samples: Samples) -> float:
     """Standard deviation of the noise from second differences, which a smooth wave hardly has."""
+    # Noise is the same everywhere: a sample of it is enough in a recording of an hour.
     step = max(1, samples.size // 400_000)
     picked = samples[: (samples.size // step) * step]
     second = picked[2:] - 2 * picked[1:-1] + picked[:-2]
@@ -137,6 +139,7 @@ def _lobes(wave: Samples) -> tuple[Ints, Floats]:
 def _armed(heights: Floats, noise: float) -> Ints:
     """Lobes over the noise and their share of the largest neighbour, twice, so that noise does not crowd it out."""
     kept = np.flatnonzero(heights > max(numbers.VR_OVER_NOISE.value * noise, numbers.VR_LEAST_V.value))
+    # The second round no longer sees the noise that the first removed from between the lobes.
     for _ in range(2):
         if not kept.size:
             return kept

@@ -45,6 +45,7 @@ def switching_edges(channel: Channel, recording: Recording) -> EdgeTrain | None:
     levels = state_levels(channel.samples)
     steady = levels is not None and levels.noise < numbers.LEVEL_STEADY.value * levels.amplitude
     positions, rising = hysteresis_edges(channel.samples, levels) if levels is not None else (np.zeros(0), None)
+    # Looking for jumps costs more than all else here and finds nothing new on steady levels.
     jumps = None if steady else jump_edges(channel.samples)
     if jumps is not None and jumps[0].size > numbers.LEVEL_EDGES_MISSED.value * positions.size:
         positions, rising, levels = jumps
@@ -102,6 +103,7 @@ def _alternating(ups: Ints, downs: Ints, starts_low: bool) -> tuple[Ints, Bools]
 def _last_outside(samples: Samples, arrived: Ints, rising: Bools, low: float, high: float) -> Ints:
     """For each edge the last sample still on the old side of the band."""
     left = arrived - 1
+    # An edge slower than this is a drift and is timed where the walk ends.
     for _ in range(512):
         value = samples[left]
         inside = np.where(rising, value >= low, value <= high) & (left > 0)
@@ -120,6 +122,7 @@ def mid_crossings(samples: Samples, left: Ints, arrived: Ints, mid: float) -> Fl
         rows = np.flatnonzero(span == length)
         grid = left[rows, None] + np.arange(length + 1)
         values = samples[grid].astype(np.float64) - mid
+        # The outermost two lie on the levels, where the line no longer holds.
         inner = _straight_line(values[:, 1:-1]) if length >= 4 else None
         crossing = _between_two(values) if inner is None else np.where(np.isfinite(inner), inner + 1, length / 2)
         positions[rows] = left[rows] + np.clip(crossing, 0, length)
