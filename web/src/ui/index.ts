@@ -15,3 +15,4 @@ export { useSeen } from "./svg/seen";
 export { useWidth } from "./svg/width";
 export { NumberField } from "./controls/NumberField";
 export { Select } from "./controls/Select";
+export { Sheet } from "./controls/Sheet";

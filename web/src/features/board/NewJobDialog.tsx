@@ -1,4 +1,4 @@
-import { CloseButton, Dialog, Field, Flex, Input, NativeSelect, Portal, Textarea } from "@chakra-ui/react";
+import { Field, Flex, Input, NativeSelect, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
@@ -6,31 +6,16 @@ import { useNavigate } from "react-router";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { enginesQuery } from "../../api/queries";
-import { ActionButton, ErrorNote } from "../../ui";
+import { ActionButton, ErrorNote, Sheet } from "../../ui";
 import { ImportProfile } from "../engines";
 
 type NewJob = Schemas["NewJob"];
 
 export function NewJobDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Dialog.Root open={open} onOpenChange={(e) => !e.open && onClose()}>
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="panel" color="ink">
-            <Dialog.Header>
-              <Dialog.Title fontSize="22px">New job</Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body pb="6">
-              <JobForm />
-            </Dialog.Body>
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="sm" aria-label="Close" />
-            </Dialog.CloseTrigger>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Sheet title="New job" open={open} onClose={onClose}>
+      <JobForm />
+    </Sheet>
   );
 }
 
