@@ -13,7 +13,7 @@ from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
-from phasko.bench.scenario import clear_flood_cranking
+from phasko.bench.scenario import Scenario, clear_flood_cranking, idling, snapping, starting
 from phasko.bench.sensors.coil import CoilWiring
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
@@ -115,3 +115,33 @@ def test_a_coil_that_never_fires_is_said() -> None:
     found = measured(replace(recording, channels=channels))
     assert found.firings[0].state == "none"
     assert "no_spark" in {p.code for p in found.problems}
+
+
+@pytest.mark.parametrize("signal", ["drive", "primary"])
+@pytest.mark.parametrize(
+    "scenario",
+    [idling(2.0), idling(1.5, target_rpm=2600.0), snapping(2.5), starting(3.0)],
+    ids=["idle", "2600 rpm", "snap", "start"],
+)
+def test_sparks_are_found_at_every_speed(scenario: Scenario, signal: str) -> None:
+    """Every spark of a running engine is counted, none is said to be missing, and no window of cranking judges it."""
+    run = run_engine(pool_engine(FOUR), scenario, 9310)
+    found = measured(recorded(run, Probe("coil", cylinder=1, signal=signal), current=False))  # type: ignore[arg-type]
+    (firing,) = found.firings
+    assert (firing.segment, firing.every_deg, firing.state) == ("running", 720.0, "unknown")
+    assert firing.sparks > 8
+    assert firing.cycles_without == 0
+    assert not {problem.code for problem in found.problems} & {"no_spark", "spark_missing"}
+
+
+def test_a_dead_coil_on_a_running_engine_is_that_coil_s_affair() -> None:
+    run = run_engine(pool_engine(FOUR), idling(1.5), 9311)
+    recording = recorded(run, Probe("coil", cylinder=1, signal="drive"), current=False)
+    flat = tuple(
+        Channel(c.description, np.zeros_like(c.samples)) if c.description.role == "coil" else c
+        for c in recording.channels
+    )
+    found = measured(replace(recording, channels=flat))
+    (text,) = [problem.text for problem in found.problems if problem.code == "no_spark"]
+    assert "although the engine runs" in text
+    assert "withheld" not in text

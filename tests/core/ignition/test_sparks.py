@@ -7,8 +7,9 @@ from typing import Any
 import numpy as np
 import pytest
 
+from phasko.core.crank.segments import Segment
 from phasko.core.documents import CaptureDescription
-from phasko.core.ignition.firing import _every, _missed, _nearest
+from phasko.core.ignition.firing import _every, _missed, _nearest, _steady
 from phasko.core.ignition.sparks import spark_times_s
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, pool_engine
@@ -114,4 +115,13 @@ def test_a_spark_belongs_to_the_tdc_it_comes_a_little_before(cylinder: int, lead
 
 
 def test_firings_left_out_are_counted_without_the_ends() -> None:
-    assert _missed(np.zeros(0), None, ()) == 0
+    assert _missed(np.zeros(0), None, (), _steady(np.zeros(0), ())) == 0
+
+
+def test_cranking_is_judged_first_and_a_start_without_sparks_by_what_follows() -> None:
+    segments = [Segment("cranking", 0.0, 1.0), Segment("run_up", 1.0, 1.2), Segment("running", 1.2, 3.0)]
+    assert _steady(np.array([0.4, 0.8, 1.4, 2.0]), segments).segment == "cranking"
+    late = _steady(np.array([0.9, 1.1, 1.4, 2.0]), segments)
+    assert late.segment == "running"
+    assert late.inside(np.array([0.9, 1.1, 1.4, 2.0])).tolist() == [1.4, 2.0]
+    assert _steady(np.zeros(0), segments[:1]).segment == "cranking"

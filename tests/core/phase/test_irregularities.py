@@ -102,6 +102,7 @@ def test_the_odd_signal_of_three_is_named_by_vote() -> None:
     votes = odd_one_out({**sound, "B1I": (lost, 2)})
     assert votes["crank"][0] == votes["A1"][0] == 0
     assert votes["B1I"][0] >= 2
+    assert odd_one_out({**sound, "B1I": (lost, 2)}, [(9.0, 12.0), (19.0, 23.0)])["B1I"][0] < votes["B1I"][0]
 
 
 def test_a_further_wheel_is_counted_against_the_profile() -> None:

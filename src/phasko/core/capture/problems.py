@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-import numpy as np
-
 from phasko.core import numbers
 from phasko.core.crank.clock import CrankClock
 from phasko.core.cycle.cycle_half import PieceTurn
@@ -13,7 +11,8 @@ from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.phase.irregularities import SignalEvent, locked_to_ignition
 from phasko.core.phase.reading import CamReading
-from phasko.core.signals.recording import Recording, Samples
+from phasko.core.signals.gaps import missing_samples
+from phasko.core.signals.recording import Recording
 from phasko.core.signals.switching import EdgeTrain
 from phasko.core.words import angle_words, cam_name
 
@@ -27,7 +26,7 @@ def state_problems(recording: Recording) -> list[Problem]:
         text = "The phasers were active: a cam may have been moved on purpose. Unplug or command park."
         found.append(Problem(code="phasers_active", text=text))
     for channel in recording.channels:
-        lost = _missing(channel.samples)
+        lost = missing_samples(channel.samples)
         if lost:
             share = 100.0 * lost / channel.samples.size
             text = f"{lost} of {channel.samples.size} samples are missing ({share:.1f} %); edges there are less sure."
@@ -39,13 +38,6 @@ def state_problems(recording: Recording) -> list[Problem]:
         text = f"The description's key {key} is not known to this version and was not used."
         found.append(Problem(code="unknown_key", text=text))
     return found
-
-
-def _missing(samples: Samples) -> int:
-    """How many samples are no numbers. One sum tells whether there are any, much quicker."""
-    if np.isfinite(np.sum(samples, dtype=np.float32)):
-        return 0
-    return int(np.count_nonzero(~np.isfinite(samples)))
 
 
 def turn_problems(

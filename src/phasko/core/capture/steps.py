@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 
+from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.breathing import Manifold, PulseMeasurement, breathing_problems, mean_pressures, measure_pulses
 from phasko.core.capture.crank_angle import OnTheClock, Signals, put_on_the_clock, read_signals
@@ -30,12 +32,13 @@ from phasko.core.engine.wheel import wheel_name
 from phasko.core.found import Found
 from phasko.core.ignition import CoilFiring, ignition_problems, measure_firing, turn_by_coil
 from phasko.core.phase.aux_wheel import as_cam, aux_edges
-from phasko.core.phase.irregularities import SignalEvent, cam_events, crank_events, placed
+from phasko.core.phase.irregularities import SignalEvent, cam_events, crank_events, placed, sensed
 from phasko.core.phase.pulse_counts import odd_one_out, pulse_counts
 from phasko.core.phase.reading import CamReading, CamRun, cam_run, read_cam, with_banks
 from phasko.core.phase.reference import CamReference, profile_references
 from phasko.core.phase.swapped import swapped_cams
 from phasko.core.signals.edge_trains import every_train
+from phasko.core.signals.gaps import unrecorded_spans
 from phasko.core.signals.low_pass import FilterEffect, effect_on_edges, filter_problems, filter_results, with_filters
 from phasko.core.signals.recording import Recording
 from phasko.core.signals.switching import EdgeTrain
@@ -125,9 +128,12 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     recording, engine, clock = read.recording, read.engine, read.clock
     cycles = whole_cycles(read.pieces, engine.cylinders)
     runs = {cam.id: cam_run(cam, read.cams[cam.id], read.pieces) for cam in engine.cams if cam.id in read.cams}
-    events = placed(_events(read, runs), read.pieces, cycles)
+    odd = _events(read, runs)
     # A crank signal that is gone while the cams go on is no rest, so that no state may end there.
-    dead = [(e.time_s, e.to_s) for e in events if e.signal == "crank" and e.kind == "silent"]
+    dead = [(e.time_s, e.to_s) for e in odd if e.signal == "crank" and e.kind == "silent"]
+    unrecorded = {channel.name: unrecorded_spans(channel, recording) for channel in recording.channels}
+    around_s = numbers.GAP_REACH_DEG.value / (6.0 * (clock.mean_rpm or math.inf))
+    events = placed(sensed(odd, unrecorded, around_s), read.pieces, cycles)
     segments = segments_by_speed(clock, recording.start_s, read.end_s, dead)
     readings = _readings(read, runs, segments, known_good)
     cams = with_banks(readings.value, engine, read.known_cams)
@@ -153,7 +159,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
             *breathing.problems,
             *signal_problems(events, engine),
             *speed_problems(clock.mean_rpm),
-            *vote_problems(odd_one_out(_votes(read, expected)), engine),
+            *vote_problems(odd_one_out(_votes(read, expected), [s for of in unrecorded.values() for s in of]), engine),
         ),
         wheel=wheel_name(engine.crank.known_wheel),
         matches_profile=None if read.learnt is not None and read.learnt.wheel is not None else True,

@@ -181,6 +181,8 @@ def _sparks(firings: Sequence[CoilFiring], engine: EngineProfile, origin_deg: fl
         at = engine.firing_tdc_deg[cylinder] + firing.spark_deg
         side = "before" if firing.spark_deg < 0 else "after"
         state = _SPARK_STATES.get(firing.state, "no window in the profile")
+        if firing.segment == "running":
+            state = "while running, as the control unit advances it"
         size = f"{abs(firing.spark_deg):.1f}° {side} TDC ± {firing.spark_u95_deg:.1f}°"
         found.append(
             CompressionSpark(

@@ -224,8 +224,9 @@ class LearntResult(ResultPart):
 
 
 class IgnitionResult(ResultPart):
-    """``state``: ``in``, ``early``, ``late`` against the profile's window, ``unknown`` without one, ``none`` without a
-    spark. ``every_deg``: 720 once per cycle, 360 every turn. ``missed``: firings left out while cranking."""
+    """``state``: ``in``, ``early``, ``late`` against the profile's window, ``unknown`` without one or while running,
+    ``none`` without a spark. ``every_deg``: 720 once per cycle, 360 every turn. ``missed``: firings left out in
+    ``segment``, the state in which it was measured."""
 
     cylinder: int
     spark_deg: Number | None
@@ -236,6 +237,7 @@ class IgnitionResult(ResultPart):
     sparks: int = 0
     missed: int = 0
     channel: str | None = None
+    segment: str | None = None
 
 
 class CylinderPressureResult(ResultPart):

@@ -12,27 +12,34 @@ import numpy as np
 from phasko.core import numbers
 from phasko.core.angles import wrap_cycle
 from phasko.core.arrays import Floats
-from phasko.core.crank.segments import Segment
+from phasko.core.crank.clock import ClockPiece
+from phasko.core.crank.segments import Segment, SegmentKind, measured_kinds
 from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition.sparks import spark_times_s
-from phasko.core.signals.recording import Recording
+from phasko.core.signals.recording import Channel, Recording
 from phasko.core.uncertainty import combine_u95
 
 __all__ = ["CoilFiring", "FiringState", "measure_firing", "turn_by_coil"]
 
 FiringState = Literal["in", "early", "late", "unknown", "none"]
 
+_TOLD_BY = 2
+"""So many sparks at least tell how often a coil fires."""
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class CoilFiring:
-    """One coil while cranking. ``every_deg``: 720 once per cycle, 360 every turn, ``None`` without two sparks in a row.
+    """One coil, while cranking or, where it was not cranked, while running (``segment``). ``every_deg``: 720 once per
+    cycle, 360 every turn, ``None`` without two sparks in a row.
 
     ``spark_deg`` after the firing TDC of ``cylinder``, the one it is said to be, in the wheel frame; ``nearest`` is the
-    cylinder whose TDC it really fires at. ``cycles_without``: cycles of steady cranking in which it did not fire.
+    cylinder whose TDC it really fires at. ``cycles_without``: how many of the firings that belong into that time are
+    not there. Only the spark of cranking has a window: the advance of a running engine is the control unit's affair.
     """
 
     channel: str
+    segment: SegmentKind
     cylinder: int | None
     nearest: int | None
     every_deg: float | None
@@ -52,19 +59,18 @@ def measure_firing(
     index_known: bool,
     named: bool,
 ) -> tuple[CoilFiring, ...]:
-    """Every coil of the capture, while cranking. ``named``: the two turns of a cycle are told apart."""
+    """Every coil of the capture. ``named``: the two turns of a cycle are told apart."""
     found = []
     for channel in recording.with_role("coil"):
         times = spark_times_s(channel, recording)
-        cranked = _while_cranking(times, segments)
-        running = _running_angles(cranked, pieces)
+        steady = _steady(times, segments)
         found.append(
             _firing(
-                channel=channel.name,
-                cylinder=channel.description.cylinder,
-                running=running,
+                channel=channel,
+                running=_running_angles(steady.inside(times), pieces),
                 engine=engine,
                 pieces=pieces,
+                steady=steady,
                 index_known=index_known,
                 named=named,
             )
@@ -80,7 +86,8 @@ def turn_by_coil(
     votes = set()
     for channel in recording.with_role("coil"):
         cylinder = channel.description.cylinder
-        running = _running_angles(_while_cranking(spark_times_s(channel, recording), segments), pieces)
+        times = spark_times_s(channel, recording)
+        running = _running_angles(_steady(times, segments).inside(times), pieces)
         if cylinder not in engine.firing_tdc_deg or _every(running) != 720.0:
             continue
         after = wrap_cycle(float(_mean_angle(running)) - engine.firing_tdc_deg[cylinder])
@@ -88,12 +95,36 @@ def turn_by_coil(
     return votes.pop() if len(votes) == 1 else None
 
 
-def _while_cranking(times_s: Floats, segments: Sequence[Segment]) -> Floats:
-    inside = np.zeros(times_s.size, dtype=bool)
-    for segment in segments:
-        if segment.kind == "cranking":
-            inside |= (times_s >= segment.from_s) & (times_s <= segment.to_s)
-    return times_s[inside]
+@dataclass(frozen=True, slots=True)
+class _Steady:
+    """The state in which a coil is judged, and its stretches (s)."""
+
+    segment: SegmentKind
+    spans_s: tuple[tuple[float, float], ...]
+
+    def inside(self, times_s: Floats) -> Floats:
+        """Only the moments in that state: (n,) of (times,), in s."""
+        kept = np.zeros(times_s.size, dtype=bool)
+        for from_s, to_s in self.spans_s:
+            kept |= (times_s >= from_s) & (times_s <= to_s)
+        return times_s[kept]
+
+    def turned_deg(self, piece: ClockPiece) -> list[float]:
+        """How far the crank turned in each stretch inside the usable part of a piece, in deg."""
+        overlaps = [(max(a, piece.usable_s[0]), min(b, piece.usable_s[1])) for a, b in self.spans_s]
+        return [float(np.ptp(piece.angle_deg(np.array(overlap)))) for overlap in overlaps if overlap[1] > overlap[0]]
+
+
+def _steady(times_s: Floats, segments: Sequence[Segment]) -> _Steady:
+    """Cranking, for which the profile has a window; running where the engine was not cranked, or started before its
+    control unit had fired twice. A run-up belongs to neither: there the advance changes from spark to spark."""
+    found = {
+        kind: _Steady(kind, tuple((s.from_s, s.to_s) for s in segments if s.kind == kind)) for kind in measured_kinds
+    }
+    cranked, run = found["cranking"], found["running"]
+    if run.spans_s and (not cranked.spans_s or cranked.inside(times_s).size < _TOLD_BY):
+        return run
+    return cranked
 
 
 def _running_angles(times_s: Floats, pieces: Sequence[PieceTurn]) -> Floats:
@@ -126,19 +157,21 @@ def _mean_angle(running: Floats, turn_deg: float = 720.0) -> float:
 
 
 def _firing(
-    channel: str,
-    cylinder: int | None,
+    channel: Channel,
     running: Floats,
     engine: EngineProfile,
     pieces: Sequence[PieceTurn],
+    steady: _Steady,
     index_known: bool,
     named: bool,
 ) -> CoilFiring:
+    cylinder = channel.description.cylinder
     every = _every(running)
-    without = _missed(running, every, pieces)
+    without = _missed(running, every, pieces, steady)
     if not running.size:
         return CoilFiring(
-            channel=channel,
+            channel=channel.name,
+            segment=steady.segment,
             cylinder=cylinder,
             nearest=None,
             every_deg=None,
@@ -151,7 +184,8 @@ def _firing(
         )
     if not index_known:
         return CoilFiring(
-            channel=channel,
+            channel=channel.name,
+            segment=steady.segment,
             cylinder=cylinder,
             nearest=None,
             every_deg=every,
@@ -177,10 +211,11 @@ def _firing(
     u95 = combine_u95([*scatter, (place, math.inf), (numbers.SPARK_FLOOR_DEG.value, math.inf)])
     window = engine.ignition.cranking_spark_deg if engine.ignition is not None else None
     state: FiringState = "unknown"
-    if window is not None and spread is not None:
+    if window is not None and spread is not None and steady.segment == "cranking":
         state = "early" if mean + u95 < window[0] else "late" if mean - u95 > window[1] else "in"
     return CoilFiring(
-        channel=channel,
+        channel=channel.name,
+        segment=steady.segment,
         cylinder=own,
         nearest=nearest,
         every_deg=every,
@@ -200,8 +235,8 @@ def _nearest(angle_deg: float, engine: EngineProfile, period: float) -> int:
     return min(tdcs, key=lambda c: abs((angle_deg - lead - tdcs[c] + period / 2) % period - period / 2))
 
 
-def _missed(running: Floats, every: float | None, pieces: Sequence[PieceTurn]) -> int:
-    """Cycles in which the coil should have fired and did not, the ends of the pieces left out."""
-    turned = sum(float(np.ptp(t.piece.angle_deg(np.array(t.piece.usable_s)))) for t in pieces)
-    expected = int(turned / (every or 720.0)) - 1
+def _missed(running: Floats, every: float | None, pieces: Sequence[PieceTurn], steady: _Steady) -> int:
+    """Firings that belong into the judged state and are not there, the ends of its stretches left out."""
+    turned = [deg for turn in pieces for deg in steady.turned_deg(turn.piece)]
+    expected = sum(max(0, int(deg / (every or 720.0)) - 1) for deg in turned)
     return max(0, expected - running.size)

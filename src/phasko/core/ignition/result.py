@@ -29,16 +29,24 @@ def ignition_results(firings: Sequence[CoilFiring]) -> list[IgnitionResult]:
                 sparks=firing.sparks,
                 missed=firing.cycles_without,
                 channel=firing.channel,
+                segment=firing.segment,
             )
         )
     return found
 
 
 def ignition_problems(firings: Sequence[CoilFiring]) -> list[Problem]:
-    """A coil that belongs to another cylinder, that fires every turn, or not at all."""
+    """A coil that belongs to another cylinder, that fires every turn, or not at all. A running engine is never told
+    that it does not spark, only that this coil does not."""
     found = []
     for firing in firings:
-        if firing.sparks == 0:
+        if firing.sparks == 0 and firing.segment == "running":
+            text = (
+                f"The coil on {firing.channel} shows no firing although the engine runs: its lead is not on a coil, or "
+                "this cylinder's coil is not driven."
+            )
+            found.append(Problem(code="no_spark", channel=firing.channel, text=text))
+        elif firing.sparks == 0:
             text = (
                 f"The coil on {firing.channel} never fires while the crank turns: no drive, or spark withheld because "
                 "cam and crank do not agree. Earth the coil through a spark gap; no bare probes."

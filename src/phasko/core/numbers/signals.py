@@ -14,6 +14,7 @@ __all__ = [
     "EDGE_FLOOR_SAMPLES",
     "EDGE_HYSTERESIS",
     "EDGE_LEVEL",
+    "GAP_REACH_DEG",
     "LEVEL_EDGES_MISSED",
     "LEVEL_LOW_V",
     "LEVEL_MIN_AMPLITUDE_V",
@@ -90,6 +91,10 @@ SAMPLES_PER_TOOTH_MIN = Entry(
     4.0, "samples", "Fewer samples per tooth are refused", "(house) two per level, sampling theorem"
 )
 SAMPLES_PER_TOOTH_GOOD = Entry(10.0, "samples", "Fewer samples per tooth are mentioned", "(cp)")
+
+GAP_REACH_DEG = Entry(
+    30.0, "deg", "So near to missing samples a lost or added pulse is the file's", "(house) one tooth of twelve"
+)
 
 # --- segments ---------------------------------------------------------------------------------------------------
 CYCLES_LEAST = Entry(1.0, "cycles", "Fewer whole cycles with cam edges give no offset", "(house)")

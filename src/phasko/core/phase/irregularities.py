@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -16,9 +16,10 @@ from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.cycle.cycles import Cycle
 from phasko.core.documents.engine import CamEdge
 from phasko.core.phase.offset import CamEdges
+from phasko.core.signals.gaps import Span
 from phasko.core.signals.switching import EdgeTrain
 
-__all__ = ["SignalEvent", "cam_events", "crank_events", "locked_to_ignition", "placed"]
+__all__ = ["SignalEvent", "cam_events", "crank_events", "locked_to_ignition", "placed", "sensed"]
 
 EventKind = Literal["missing", "extra", "silent"]
 
@@ -200,6 +201,22 @@ def placed(
                 angle = float(at % 720.0)
         found.append(replace(event, cycle=cycle, angle_deg=angle))
     return tuple(sorted(found, key=lambda event: event.time_s))
+
+
+def sensed(
+    events: Sequence[SignalEvent], unrecorded: Mapping[str, Sequence[Span]], around_s: float
+) -> list[SignalEvent]:
+    """Only what the sensors did: without what lies where the file has no samples of that channel, or within
+    ``around_s`` of it, where edges are cut. A silent stretch is kept unless most of it was not recorded."""
+
+    def lost(event: SignalEvent) -> bool:
+        spans = unrecorded.get(event.channel, ())
+        if event.kind != "silent":
+            return any(low - around_s <= event.time_s <= high + around_s for low, high in spans)
+        covered = sum(max(0.0, min(event.to_s, high) - max(event.time_s, low)) for low, high in spans)
+        return covered > 0.5 * (event.to_s - event.time_s)
+
+    return [event for event in events if not lost(event)]
 
 
 def locked_to_ignition(events: Sequence[SignalEvent], firing_deg: float) -> float | None:

@@ -13,6 +13,7 @@ import numpy as np
 from phasko.core.arrays import Floats
 from phasko.core.cycle.cycles import Cycle
 from phasko.core.phase.irregularities import SignalEvent
+from phasko.core.signals.gaps import Span
 
 __all__ = ["SignalCount", "odd_one_out", "pulse_counts"]
 
@@ -60,13 +61,15 @@ def _overlap(event: SignalEvent, cycle: Cycle) -> float:
     return max(0.0, covered) / (cycle.to_s - cycle.from_s)
 
 
-def odd_one_out(trains: Mapping[str, tuple[Floats, int]]) -> dict[str, tuple[int, int]]:
+def odd_one_out(
+    trains: Mapping[str, tuple[Floats, int]], unrecorded: Sequence[Span] = ()
+) -> dict[str, tuple[int, int]]:
     """For each of three or more signals in how many windows it disagrees with the rest: (odd, all windows).
 
     ``trains`` has edge times and edges per cycle. Every signal has its own idea of how long one cycle takes: the time
     in which its edges advance by one cycle's number of them. Their median is taken for true; a signal whose own time
-    differs from it by more than half a pulse is the odd one in that window. No crank clock is needed for it. Times are
-    (edges,) in s.
+    differs from it by more than half a pulse is the odd one in that window. No crank clock is needed for it. Windows
+    in which samples are missing (``unrecorded``) do not count. Times are (edges,) in s.
     """
     usable = {name: (times.tolist(), count) for name, (times, count) in trains.items() if times.size > 3 * count}
     if len(usable) < 3:
@@ -80,6 +83,9 @@ def odd_one_out(trains: Mapping[str, tuple[Floats, int]]) -> dict[str, tuple[int
         median = statistics.median(takes.values())
         if not math.isfinite(median) or at + median > end:
             break
+        if any(low < at + median and at < high for low, high in unrecorded):
+            at += median
+            continue
         windows += 1
         for name, (_, count) in usable.items():
             if not abs(takes[name] / median - 1.0) <= max(0.01, 0.5 / count):
