@@ -18,6 +18,7 @@ pytestmark = pytest.mark.browser
 def open_phase(browser: WebDriver, server: str, vehicle: str) -> None:
     open_board(browser, server)
     next(r for r in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if vehicle in r.text).click()
+    seen(browser, "case")
     press(browser, "6")
     seen(browser, "turn-strip")
 
@@ -86,6 +87,7 @@ def test_an_undescribed_engine_is_learnt_by_keyboard(browser: WebDriver, server:
     browser.refresh()
     seen(browser, "job")
     next(r for r in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if "baler" in r.text).click()
+    seen(browser, "case")
     press(browser, "4")
     drop(browser, small_capture("baler", 51))
     reads(browser, "capture", "baler")

@@ -18,6 +18,7 @@ pytestmark = pytest.mark.browser
 def open_job(browser: WebDriver, server: str, vehicle: str) -> None:
     open_board(browser, server)
     next(r for r in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if vehicle in r.text).click()
+    seen(browser, "case")
     press(browser, "5")
 
 

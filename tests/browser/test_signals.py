@@ -163,6 +163,7 @@ def test_a_bundle_is_handed_on_and_opened(browser: WebDriver, server: str, tmp_p
     open_board(browser, server)
     rows = browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']")
     next(row for row in rows if "pick-up" in row.text).click()
+    seen(browser, "case")
     press(browser, "6")
     reading = reads(browser, "headline-number", "late")
     press(browser, "4")
@@ -184,6 +185,7 @@ def test_raw_signals_open_in_view_and_take_the_keys(browser: WebDriver, server: 
     """R on Phase opens them below; they scroll into view with the focus, and B is then a ruler and not the board."""
     open_board(browser, server)
     next(row for row in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if "pick-up" in row.text).click()
+    seen(browser, "case")
     press(browser, "6")
     seen(browser, "turn-strip")
     press(browser, "r")
