@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -167,35 +167,21 @@ def _firing(
 ) -> CoilFiring:
     cylinder = channel.description.cylinder
     every = _every(running)
-    without = _missed(running, every, pieces, steady)
-    if not running.size:
-        return CoilFiring(
-            channel=channel.name,
-            segment=steady.segment,
-            cylinder=cylinder,
-            nearest=None,
-            every_deg=None,
-            spark_deg=None,
-            spark_u95_deg=None,
-            spread_deg=None,
-            sparks=0,
-            cycles_without=without,
-            state="none",
-        )
-    if not index_known:
-        return CoilFiring(
-            channel=channel.name,
-            segment=steady.segment,
-            cylinder=cylinder,
-            nearest=None,
-            every_deg=every,
-            spark_deg=None,
-            spark_u95_deg=None,
-            spread_deg=None,
-            sparks=running.size,
-            cycles_without=without,
-            state="unknown",
-        )
+    counted = CoilFiring(
+        channel=channel.name,
+        segment=steady.segment,
+        cylinder=cylinder,
+        nearest=None,
+        every_deg=every,
+        spark_deg=None,
+        spark_u95_deg=None,
+        spread_deg=None,
+        sparks=running.size,
+        cycles_without=_missed(running, every, pieces, steady),
+        state="unknown" if running.size else "none",
+    )
+    if not running.size or not index_known:
+        return counted
     period = 720.0 if named and every != 360.0 else 360.0
     own = cylinder if cylinder in engine.firing_tdc_deg else None
     nearest = _nearest(_mean_angle(running, period), engine, period)
@@ -213,17 +199,13 @@ def _firing(
     state: FiringState = "unknown"
     if window is not None and spread is not None and steady.segment == "cranking":
         state = "early" if mean + u95 < window[0] else "late" if mean - u95 > window[1] else "in"
-    return CoilFiring(
-        channel=channel.name,
-        segment=steady.segment,
+    return replace(
+        counted,
         cylinder=own,
         nearest=nearest,
-        every_deg=every,
         spark_deg=mean,
         spark_u95_deg=u95,
         spread_deg=spread,
-        sparks=running.size,
-        cycles_without=without,
         state=state,
     )
 
