@@ -33,11 +33,12 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     analyze = commands.add_parser("analyze", help="measure the captures of one job and make the call")
-    analyze.add_argument("captures", nargs="+", type=Path, metavar="CAPTURE.capture.json")
+    analyze.add_argument("captures", nargs="*", type=Path, metavar="CAPTURE.capture.json")
     analyze.add_argument("--engine", required=True, type=Path, metavar="ENGINE.json")
     analyze.add_argument(
         "--reference", nargs="+", action="extend", default=[], type=Path, metavar="CAPTURE.capture.json"
     )
+    analyze.add_argument("--job", type=Path, metavar="JOB.json", help="what a person knows beside the captures")
     analyze.add_argument("--json", action="store_true", help="the result document and nothing else")
     analyze.set_defaults(run=_analyze)
 
@@ -63,7 +64,7 @@ def _parser() -> argparse.ArgumentParser:
     passphrase.set_defaults(run=_passphrase)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of a document")
-    schema.add_argument("document", choices=("engine", "capture", "analysis"))
+    schema.add_argument("document", choices=("engine", "capture", "analysis", "job"))
     schema.set_defaults(run=_schema)
     return parser
 
@@ -71,7 +72,7 @@ def _parser() -> argparse.ArgumentParser:
 def _analyze(parsed: argparse.Namespace) -> int:
     from phasko.jobs.from_files import analyse_files
 
-    analysis = analyse_files(parsed.captures, parsed.engine, parsed.reference)
+    analysis = analyse_files(parsed.captures, parsed.engine, parsed.reference, parsed.job)
     if parsed.json:
         print(analysis.model_dump_json(by_alias=True, indent=1))
     else:

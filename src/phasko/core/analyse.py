@@ -30,6 +30,8 @@ from phasko.core.documents.analysis import (
     SegmentResult,
 )
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.job import JobDocument
+from phasko.core.evidence import JobEvidence
 from phasko.core.ignition import ignition_results
 from phasko.core.looks import Look, look_results
 from phasko.core.phase.result import cam_results
@@ -40,10 +42,16 @@ __all__ = ["Beside", "HashedCapture", "analyse_job", "result_document"]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Beside:
-    """What a job knows besides its captures: looked at and listened to, driven."""
+    """What a job knows besides its captures: looked at and listened to, driven, told."""
 
     looks: tuple[Look, ...] = ()
     roads: tuple[RoadTestResult, ...] = ()
+    told: JobDocument | None = None
+
+    @property
+    def every_look(self) -> tuple[Look, ...]:
+        """Those noted and those of the job document."""
+        return (*self.looks, *(self.told.looks if self.told is not None else ()))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -87,9 +95,9 @@ def result_document(
             _capture_result(capture, contradiction_problems(disagree, number))
             for number, capture in enumerate(measured)
         ],
-        verdict=call(current, profile, beside.looks, beside.roads),
+        verdict=call(JobEvidence(profile, current, beside.every_look, beside.roads, beside.told)),
         road_tests=list(beside.roads),
-        looks=look_results(beside.looks),
+        looks=look_results(beside.every_look, profile),
         finding=job_finding(current, profile),
         sealing=_sealing(current, profile),
         provenance=Provenance(

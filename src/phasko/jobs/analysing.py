@@ -18,7 +18,8 @@ from phasko.core.looks import Look
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
 from phasko.jobs.measured import job_state, measured_capture, measured_captures
-from phasko.store import Database, looks, results
+from phasko.jobs.told import job_told
+from phasko.store import Database, jobs, looks, results
 from phasko.store.models import Result
 
 __all__ = ["JobAnalysis", "SealPicture", "analyse_stored_job", "newest_analysis", "phase_strip", "seal_picture"]
@@ -58,6 +59,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
         state = job_state(session, job_id)
         seen = [look.document for look in looks.looks_of(session, job_id)]
         drives = [(road.name, road.sha256, road.data) for road in looks.road_tests_of(session, job_id)]
+        told = job_told(jobs.get_job(session, job_id))
         if not state.captures and not seen and not drives:
             return None
         ids = [capture.id for capture in state.captures]
@@ -65,6 +67,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
         hashes += [f"good:{capture.state}" for capture in state.known_good]
         hashes += [f"look:{document}" for document in seen]
         hashes += [f"road:{sha256}" for _, sha256, _ in drives]
+        hashes.append(f"told:{told.model_dump_json()}")
         key = results.result_key(job_id, hashes, state.engine_sha256, numbers.digest(), __version__)
         known = _readable_result(results.find_result(session, key))
     if known is not None:
@@ -72,6 +75,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
     beside = Beside(
         tuple(Look.model_validate_json(document) for document in seen),
         tuple(judge_road_test(read_scan_log(data, name), name, state.profile) for name, _, data in drives),
+        told,
     )
     measured = measured_captures(database, state)
     files = [capture.sha256 for capture in state.captures]

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.documents.analysis import LookResult
-from phasko.core.looks import QUESTIONS, Look, check_look, look_results
+from phasko.core.looks import QUESTIONS, Look, asked_of, check_look, look_results
+from phasko.core.words import cam_name
 from phasko.store import Database, jobs, looks
 from phasko.store.models import Look as LookRow
 
@@ -21,6 +23,12 @@ class AnswerOut(BaseModel):
     title: str
 
 
+class CamOut(BaseModel):
+    model_config = ConfigDict(frozen=True)
+    id: str
+    name: str
+
+
 class QuestionOut(BaseModel):
     """One thing to look at or listen to."""
 
@@ -31,6 +39,7 @@ class QuestionOut(BaseModel):
     group: str
     answers: list[AnswerOut]
     per_cylinder: bool
+    per_cam: bool
     unit: str | None
     most: float | None
     caution: str
@@ -42,6 +51,9 @@ class NotedLook(LookResult):
     id: int
     answer_id: str | None
     value: float | None
+    cam: str | None
+    amount_deg: float | None
+    crank_at: Literal["mark", "tdc"]
 
 
 class Looking(BaseModel):
@@ -50,6 +62,7 @@ class Looking(BaseModel):
     model_config = ConfigDict(frozen=True)
     questions: list[QuestionOut]
     cylinders: list[int]
+    cams: list[CamOut]
     noted: list[NotedLook]
 
 
@@ -60,9 +73,10 @@ def look_and_listen(database: Database, job_id: int) -> Looking:
         standing = [(row.id, Look.model_validate_json(row.document)) for row in looks.looks_of(session, job_id)]
     profile = parse_document(version.document, EngineProfile, version.name)
     return Looking(
-        questions=[_question(asdict(one)) for one in QUESTIONS],
+        questions=[_question(asdict(one)) for one in QUESTIONS if asked_of(one, profile)],
+        cams=[CamOut(id=cam.id, name=cam_name(cam, profile)) for cam in profile.cams],
         cylinders=sorted(profile.firing_tdc_deg),
-        noted=_noted(standing),
+        noted=_noted(standing, profile),
     )
 
 
@@ -70,10 +84,18 @@ def _question(fields: dict[str, object]) -> QuestionOut:
     return QuestionOut.model_validate({name: fields[name] for name in QuestionOut.model_fields})
 
 
-def _noted(standing: list[tuple[int, Look]]) -> list[NotedLook]:
-    results = look_results([one for _, one in standing])
+def _noted(standing: list[tuple[int, Look]], profile: EngineProfile) -> list[NotedLook]:
+    results = look_results([one for _, one in standing], profile)
     return [
-        NotedLook(**result.model_dump(), id=number, answer_id=one.answer, value=one.value)
+        NotedLook(
+            **result.model_dump(),
+            id=number,
+            answer_id=one.answer,
+            value=one.value,
+            cam=one.cam,
+            amount_deg=one.amount_deg,
+            crank_at=one.crank_at,
+        )
         for (number, one), result in zip(standing, results, strict=True)
     ]
 
@@ -92,7 +114,7 @@ def note_look(database: Database, job_id: int, look: Look) -> Looking:
         check_look(look, parse_document(version.document, EngineProfile, version.name))
         for row in looks.looks_of(session, job_id):
             before = Look.model_validate_json(row.document)
-            if (before.question, before.cylinder) == (look.question, look.cylinder):
+            if (before.question, before.cylinder, before.cam) == (look.question, look.cylinder, look.cam):
                 looks.removed(session, LookRow, row.id)
         looks.add_look(session, job_id, look.model_dump_json())
     return look_and_listen(database, job_id)

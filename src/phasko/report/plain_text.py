@@ -62,7 +62,7 @@ def _verdict(verdict: Verdict) -> list[str]:
     if verdict.undecided:
         lines.append(f"  Undecided. {verdict.undecided_because}")
     for fault in verdict.faults:
-        if fault.probability >= 0.005:
+        if fault.probability >= 0.005 and verdict.measured:
             lines.append(f"  {100 * fault.probability:3.0f} %  {fault.title}")
             lines += [f"         for: {text}" for text in fault.for_]
             lines += [f"         against: {text}" for text in fault.against]

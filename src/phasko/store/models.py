@@ -58,6 +58,9 @@ class Job(Base):
     engine_version_id: Mapped[int] = mapped_column(ForeignKey("engine_versions.id"))
     complaint: Mapped[str] = mapped_column(Text, default="")
     codes: Mapped[str] = mapped_column(Text, default="")
+    told: Mapped[str] = mapped_column(Text, default="", server_default="")
+    """What a person knows beside the captures, as JSON of the public job document; empty: nothing beyond complaint and
+    codes. Looks and drives are kept one by one."""
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     vehicle: Mapped[Vehicle] = relationship(lazy="joined")
     engine_version: Mapped[EngineVersion] = relationship(lazy="joined")

@@ -10,146 +10,280 @@ from typing import Literal
 import numpy as np
 
 from phasko.core import numbers
-from phasko.core.call.posterior import Weighed, kind_log_evidence
+from phasko.core.arrays import Floats
+from phasko.core.call.hypotheses import Hypothesis
+from phasko.core.call.likelihood import Counts
+from phasko.core.call.posterior import Judgement
 from phasko.core.capture.contradictions import Contradiction
-from phasko.core.documents.analysis import NextTest
-from phasko.core.documents.engine import EngineProfile
-from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable
-from phasko.core.evidence.indications import Disturbance
-from phasko.core.looks import Look, question, second_kind_log_odds, told_answer
-from phasko.core.words import degrees
+from phasko.core.evidence import EVERY_KIND, JobEvidence
+from phasko.core.words import degrees, lower_first
 
-__all__ = ["Gate", "contradicted_gate", "decide_gate", "teardown_probability"]
+__all__ = ["Gate", "GateView", "contradicted_gate", "decide_gate", "gate_view"]
+
+Teardown = Literal["go", "confirm_first", "no"]
+
+_SECOND_KINDS = {kind.name for kind in EVERY_KIND if kind.second_kind}
+_TITLES = {kind.name: kind.title for kind in EVERY_KIND}
+_CYLINDER_KINDS = ("compression", "hump_count", "gauge", "leak_down", "pulses", "marks")
+_SEAL_KINDS = {"gauge": "pressure", "leak_down": "pressure", "compression": "compression", "hump_count": "compression"}
+"""Kinds that speak of one cylinder, and which of them are one kind: gauge and leak-down both feel the pressure."""
 
 
 @dataclass(frozen=True, slots=True)
 class Gate:
-    teardown: Literal["go", "confirm_first", "no"]
+    teardown: Teardown
     because: str
 
 
-def teardown_probability(weighed: Sequence[Weighed]) -> float:
-    """Chance that something is true for which the covers must come off."""
-    return sum(w.probability for w in weighed if w.explanation.needs_covers_off)
+@dataclass(frozen=True, slots=True, eq=False)
+class GateView:
+    """What the gate reads: the judgement, and how badly every hypothesis fits each kind of evidence."""
+
+    judgement: Judgement
+    job: JobEvidence
+    misfits: dict[str, Floats]
+
+    def kinds(self, counts: Counts) -> list[str]:
+        return [kind for kind in self.misfits if counts(kind)]
 
 
-def decide_gate(
-    profile: EngineProfile,
-    weighed: Sequence[Weighed],
-    observed: Sequence[Observable],
-    test: NextTest | None,
-    looks: Sequence[Look] = (),
-    disturbed: Sequence[Disturbance] = (),
-) -> Gate:
-    """``go`` only when nothing is missing; ``no`` when little speaks for a fault behind the covers."""
-    leader = weighed[0]
-    if leader.explanation.fault == "weak_cylinder" and leader.probability > 0.5:
-        return _weak_cylinder_gate(leader, looks, disturbed)
-    if not observed and not looks:
-        return Gate("no", "Nothing has been measured yet.")
-    need = teardown_probability(weighed)
-    if need < numbers.GATE_SUSPICION.value:
-        in_100 = round(100 * need)
-        speak = "speaks" if in_100 == 1 else "speak"
-        how_many = f"Only {in_100} in 100 {speak}" if in_100 else "Less than 1 in 100 speaks"
-        return Gate("no", f"{how_many} for anything behind the covers.")
-    if need <= _before(profile, weighed):
-        return Gate("no", "Nothing measured speaks for anything behind the covers.")
-    if not leader.explanation.needs_covers_off:
-        return Gate("confirm_first", "The leading explanation needs no covers off, but one that does is not excluded.")
-    missing = _missing(profile, weighed, observed, looks)
-    if missing is None and test is not None:
-        missing = f"A cheap test could still change the answer: {test.title.lower()}."
-    return Gate("confirm_first", missing) if missing else Gate("go", "Measurements of different kinds agree.")
+def gate_view(judgement: Judgement, job: JobEvidence) -> GateView:
+    """Works out what every kind of evidence says against every hypothesis, once for all the gate's questions."""
+    observed = judgement.table.observed
+    kinds = dict.fromkeys([o.kind for o in observed.numbers] + [w.kind for w in observed.words])
+    return GateView(judgement, job, {kind: judgement.table.misfit_by(kind) for kind in kinds})
 
 
 def contradicted_gate(disagree: Sequence[Contradiction]) -> Gate:
-    """Where captures of one state contradict each other nothing is concluded from them, neither that all is well."""
+    """Where captures of one condition contradict each other nothing is concluded from them, neither that all is
+    well."""
     worst = disagree[0]
     return Gate(
         "confirm_first",
-        f"Two captures of one state read cam {worst.cam.id} {degrees(worst.apart_deg, worst.u95_deg)} apart. Does the "
-        "fault come and go, or was something repaired in between? A look settles how it stands now.",
+        f"Two captures of one condition read cam {worst.cam.id} {degrees(worst.apart_deg, worst.u95_deg)} apart. Does "
+        "the fault come and go, or was something repaired in between? A look settles how it stands now.",
     )
 
 
-def _before(profile: EngineProfile, weighed: Sequence[Weighed]) -> float:
-    """The same chance before anything was measured."""
-    every = sum(w.explanation.prior(profile) for w in weighed)
-    return sum(w.explanation.prior(profile) for w in weighed if w.explanation.needs_covers_off) / every
+def decide_gate(view: GateView, counts: Counts = lambda kind: True) -> Gate:  # noqa: ARG005
+    """``go`` only when nothing is missing; ``no`` when little speaks for a fault behind the covers. What is typical of
+    the type is left out."""
+    hypotheses = view.judgement.hypotheses
+    chances = view.judgement.plain if counts("") else _recounted(view, counts)
+    if not view.kinds(counts):
+        return Gate("no", "Nothing has been measured yet.")
+    need = _need(hypotheses, chances)
+    leader = _leader(view, chances)
+    branch = hypotheses[leader].branch
+    area = hypotheses[leader].explanation.area
+    cylinder_chance = sum(
+        float(c) for h, c in zip(hypotheses, chances, strict=True) if h.explanation.area == "cylinder"
+    )
+    if area == "cylinder" and cylinder_chance > 0.5:
+        return _cylinder_gate(view, leader, chances, counts)
+    if area in ("open", "reference"):
+        return Gate("confirm_first", _what_does_not_fit(view, chances))
+    if need < numbers.GATE_SUSPICION.value or need <= _need_before(view):
+        return Gate("no", _no_because(view, need, leader))
+    if not branch.covers_off:
+        return Gate("confirm_first", "The leading explanation needs no covers off, but one that does is not excluded.")
+    missing = _missing(view, leader, chances, counts)
+    return Gate("confirm_first", missing) if missing else Gate("go", _agreeing(view, leader, counts))
 
 
-def _weak_cylinder_gate(leader: Weighed, looks: Sequence[Look], disturbed: Sequence[Disturbance]) -> Gate:
-    """A dead cylinder opens the engine only when two of compression, gauge or leak-down and a look at it agree."""
-    cylinders = leader.best.branch.place.cylinders
-    cranked = any(d.fault == "weak_cylinder" and set(d.cylinders) == set(cylinders) for d in disturbed)
-    read = {
-        one.question
-        for one in looks
-        if one.cylinder in cylinders and (answer := told_answer(one, looks)) is not None and answer.id in _SEAL_LOST
+def _recounted(view: GateView, counts: Counts) -> Floats:
+    table = view.judgement.table
+    scores = table.log_density(counts) + np.array([h.log_prior(view.judgement.plain_priors) for h in table.hypotheses])
+    made = np.exp(scores - scores.max())
+    return np.asarray(made / made.sum())
+
+
+def _covered(one: Hypothesis) -> bool:
+    """Whether what holds lies behind the covers of the timing drive."""
+    return one.branch.covers_off or (one.second_branch is not None and one.second_branch.covers_off)
+
+
+def _need(hypotheses: Sequence[Hypothesis], chances: Floats) -> float:
+    return sum(float(c) for h, c in zip(hypotheses, chances, strict=True) if _covered(h))
+
+
+def _need_before(view: GateView) -> float:
+    """The same chance before anything was measured, with a little room: what does not raise it speaks for nothing."""
+    priors = view.judgement.plain_priors
+    before = sum(
+        priors[h.explanation.fault] * h.share
+        for h in view.judgement.hypotheses
+        if h.second is None and h.branch.covers_off
+    )
+    return numbers.GATE_RAISED.value * before
+
+
+def _leader(view: GateView, chances: Floats) -> int:
+    """The hypothesis that is most probable within the most probable explanation."""
+    hypotheses = view.judgement.hypotheses
+    by_fault = view.judgement.by_fault(chances)
+    fault = max(by_fault, key=lambda name: by_fault[name])
+    rows = [i for i, h in enumerate(hypotheses) if h.explanation.fault == fault]
+    return max(rows, key=lambda i: chances[i])
+
+
+def _no_because(view: GateView, need: float, leader: int) -> str:
+    title = view.judgement.hypotheses[leader].branch.place.title
+    in_100 = round(100 * need)
+    if view.judgement.hypotheses[leader].explanation.area == "health" and title:
+        return f"{title}: nothing behind the covers asks for more than watching it."
+    if need <= _need_before(view) and in_100 >= 5:
+        return "Nothing measured speaks for anything behind the covers."
+    speak = "speaks" if in_100 == 1 else "speak"
+    how_many = f"Only {in_100} in 100 {speak}" if in_100 else "Less than 1 in 100 speaks"
+    return f"{how_many} for anything behind the covers."
+
+
+def _what_does_not_fit(view: GateView, chances: Floats) -> str:
+    """The observation that a sound engine explains worst."""
+    table = view.judgement.table
+    sound = next(i for i, h in enumerate(table.hypotheses) if h.explanation.area == "health")
+    area = table.hypotheses[_leader(view, chances)].explanation.area
+    check = (
+        "Check wheel, index, edges and cams of the profile, or compare with a known good capture."
+        if area == "reference"
+        else "Check the profile, the hook-up, fuel and what lies between sensor and control unit."
+    )
+    off = np.abs(table.misfits(sound, 0.0))
+    worst_word = min(range(len(table.observed.words)), key=lambda i: table.words[sound, i], default=None)
+    if off.size and off.max() > 2.0:
+        worst = table.observed.numbers[int(off.argmax())].words
+        return f"None of the usual explanations fits: {lower_first(worst)}. {check}"
+    if worst_word is not None and table.words[sound, worst_word] < math.log(0.2):
+        return f"None of the usual explanations fits: {lower_first(table.observed.words[worst_word].words)}. {check}"
+    return f"None of the usual explanations fits what was observed. {check}"
+
+
+def _cylinder_gate(view: GateView, leader: int, chances: Floats, counts: Counts) -> Gate:
+    """A cylinder opens the engine only where two of compression, pressure or leak-down, pulse and a look agree."""
+    hypotheses = view.judgement.hypotheses
+    place = hypotheses[leader].branch.place
+    sound = next(i for i, h in enumerate(hypotheses) if h.explanation.area == "health")
+    agreeing = {
+        _SEAL_KINDS.get(kind, kind)
+        for kind in view.kinds(counts)
+        if kind in _CYLINDER_KINDS
+        and view.misfits[kind][sound] - view.misfits[kind][leader] >= math.log(numbers.CYLINDER_ODDS.value)
     }
-    kinds = cranked + ("leak_down" in read) + ("gauge" in read)
-    if (
-        len(cylinders) == 1
-        and leader.probability >= numbers.GATE_PROBABILITY.value
-        and kinds >= 2
-        and "leak_down" in read
-    ):
-        return Gate("go", "Compression and leak-down agree about this cylinder.")
-    if cranked and not read:
-        alone = "Compression while cranking is one kind of evidence"
+    same = sum(
+        float(c)
+        for h, c in zip(hypotheses, chances, strict=True)
+        if h.explanation.area == "cylinder" and h.branch.place.cylinders == place.cylinders
+    )
+    if len(place.cylinders) == 1 and same >= numbers.GATE_PROBABILITY.value and len(agreeing) >= 2:
+        named = " and ".join(sorted(_AGREEING_WORDS[kind] for kind in agreeing))
+        return Gate("go", f"{named[0].upper()}{named[1:]} agree about this cylinder.")
+    if len(place.cylinders) != 1:
+        return Gate("confirm_first", "Several cylinders are low: a gauge or leak-down reading of each comes first.")
+    if agreeing == {"compression"}:
         return Gate(
-            "confirm_first", f"{alone}: a gauge, leak-down or in-cylinder reading, or a look, must agree first."
+            "confirm_first",
+            "Compression while cranking is one kind of evidence: a gauge, leak-down or in-cylinder reading, or a look, "
+            "must agree first.",
         )
-    return Gate("confirm_first", "Two of compression, leak-down and a look must agree about it, leak-down among them.")
+    return Gate("confirm_first", "Two of compression, pressure or leak-down, pulse and a look must agree about it.")
 
 
-_SEAL_LOST = ("low", "leaks")
+_AGREEING_WORDS = {
+    "compression": "compression",
+    "pressure": "the pressure reading",
+    "pulses": "the pulses",
+    "marks": "the look",
+}
 
 
-def _missing(
-    profile: EngineProfile, weighed: Sequence[Weighed], observed: Sequence[Observable], looks: Sequence[Look]
-) -> str | None:
+def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> str | None:
     """The first condition that does not hold, in words."""
-    leader = weighed[0]
-    second_kinds = [kind for kind in EVIDENCE if kind.opens_covers and any(o.kind == kind.name for o in observed)]
-    seen = any((asked := question(one.question)) is not None and asked.second_kind for one in looks)
-    if not second_kinds and not seen:
-        return "Only the cam signals speak so far. Nothing yet has felt the pistons or valves, or seen the marks."
-    if leader.probability < numbers.GATE_PROBABILITY.value:
-        return f"The leading explanation stands at {100 * leader.probability:.0f} in 100; that is not sure enough."
-    for other in weighed[1:]:
-        if other.explanation.needs_covers_off or _excluded_by_look(other, leader, looks):
-            continue
-        if not _excluded(other, leader, second_kinds, profile, observed):
-            title = other.explanation.title(other.best.branch.place, other.amount_deg, other.best.branch.pitches)
-            return f"Nothing of a second kind excludes “{title[0].lower() + title[1:]}”."
-    if not observed:
+    second = [kind for kind in view.kinds(counts) if kind in _SECOND_KINDS]
+    if not second:
+        return f"{_who_speaks(view, counts)} Nothing yet has felt the pistons or valves, or seen the marks."
+    need = _need(view.judgement.hypotheses, chances)
+    if need < numbers.GATE_PROBABILITY.value:
+        return f"What lies behind the covers stands at {100 * need:.0f} in 100; that is not sure enough."
+    sound = next(i for i, h in enumerate(view.judgement.hypotheses) if h.explanation.area == "health")
+    if not any(view.misfits[kind][sound] - view.misfits[kind][leader] >= math.log(_SPEAKS_ODDS) for kind in second):
+        return "What felt or saw the valves themselves does not speak for it."
+    harmless = _not_excluded(view, leader, chances, counts)
+    if harmless is not None:
+        title = _title(view, harmless)
+        return f"Nothing speaks clearly enough against “{lower_first(title)}”."
+    measured = [kind for kind in view.kinds(counts) if kind not in _NOT_MEASURED]
+    if not any(view.misfits[kind][sound] - view.misfits[kind][leader] >= math.log(_SPEAKS_ODDS) for kind in measured):
         return "Nothing but looks speaks for it; measure the cams against the crank too."
-    values = np.array([o.value for o in observed])
-    off = np.abs(values - leader.best.predicted) / leader.best.predicted_sd
-    worst = int(np.argmax(off))
-    if off[worst] > numbers.GATE_CONTRADICTION.value:
-        return f"One measurement contradicts it: {observed[worst].words}."
+    return _contradiction(view, leader, counts)
+
+
+_SPEAKS_ODDS = 3.0
+_NOT_MEASURED = ("marks", "looks", "history", "codes")
+"""Kinds that a person tells; beside them something must have been measured before the covers come off."""
+
+
+def _who_speaks(view: GateView, counts: Counts) -> str:
+    speaking = view.kinds(counts)
+    if set(speaking) <= {"cam_phase", "edge_spacing", "signals"}:
+        return "Only the cam signals speak so far."
+    return "None of what speaks so far is of a second kind."
+
+
+def _title(view: GateView, row: int) -> str:
+    """A hypothesis in words, with the amount that the measurements give it."""
+    one = view.judgement.hypotheses[row]
+    weighed = next(w for w in view.judgement.weighed if w.explanation is one.explanation)
+    amount = weighed.amount_deg if weighed.best.place == one.branch.place else one.branch.amount_deg
+    return one.explanation.title(one.branch.place, amount, one.branch.pitches)
+
+
+def _not_excluded(view: GateView, leader: int, chances: Floats, counts: Counts) -> int | None:
+    """The likeliest harmless state of an explanation against which no kind of evidence speaks twenty to one."""
+    hypotheses = view.judgement.hypotheses
+    least = math.log(numbers.GATE_ODDS.value)
+    kinds = view.kinds(counts)
+    against = np.max([view.misfits[kind] - view.misfits[kind][leader] for kind in kinds], axis=0)
+    rows = [
+        i
+        for i, h in enumerate(hypotheses)
+        if h.second is None and not h.branch.covers_off and against[i] < least and not _phaser_excluded(view, h)
+    ]
+    rows = [i for i in rows if chances[i] > numbers.HARMLESS_LEAST.value / len(rows)]
+    return max(rows, key=lambda i: chances[i], default=None)
+
+
+def _phaser_excluded(view: GateView, one: Hypothesis) -> bool:
+    """A phaser is excluded by its state: the captures that speak were recorded with it parked or unplugged, or with its
+    sweep."""
+    cams = set(one.branch.state.phaser_deg)
+    if not cams:
+        return False
+    known = [
+        capture.recording.description.phasers in ("parked", "unplugged", "sweep")
+        for capture in view.job.captures
+        for reading in capture.cams
+        if reading.cam.id in cams and reading.offset is not None
+    ]
+    return bool(known) and all(known)
+
+
+def _contradiction(view: GateView, leader: int, counts: Counts) -> str | None:
+    table = view.judgement.table
+    steps = float(table.best_steps()[leader])
+    off = np.abs(table.misfits(leader, steps))
+    kept = [i for i, o in enumerate(table.observed.numbers) if counts(o.kind)]
+    if kept:
+        worst = max(kept, key=lambda i: off[i])
+        if off[worst] > numbers.GATE_CONTRADICTION.value:
+            return f"One measurement contradicts it: {lower_first(table.observed.numbers[worst].words)}."
     return None
 
 
-def _excluded_by_look(other: Weighed, leader: Weighed, looks: Sequence[Look]) -> bool:
-    first = (leader.explanation.fault, leader.best.branch)
-    second = (other.explanation.fault, other.best.branch)
-    return second_kind_log_odds(first, second, looks) >= math.log(numbers.GATE_ODDS.value)
-
-
-def _excluded(
-    other: Weighed,
-    leader: Weighed,
-    kinds: Sequence[EvidenceKind],
-    profile: EngineProfile,
-    observed: Sequence[Observable],
-) -> bool:
-    odds = [
-        kind_log_evidence(kind, leader.explanation, profile, observed)
-        - kind_log_evidence(kind, other.explanation, profile, observed)
-        for kind in kinds
-    ]
-    return bool(odds) and max(odds) >= math.log(numbers.GATE_ODDS.value)
+def _agreeing(view: GateView, leader: int, counts: Counts) -> str:
+    """Which kinds speak for the leader against a sound engine, the strongest first."""
+    sound = next(i for i, h in enumerate(view.judgement.hypotheses) if h.explanation.area == "health")
+    gains = {kind: float(view.misfits[kind][sound] - view.misfits[kind][leader]) for kind in view.kinds(counts)}
+    speaking = [k for k in sorted(gains, key=lambda k: -gains[k]) if gains[k] >= math.log(_SPEAKS_ODDS)]
+    named = [lower_first(_TITLES[kind]) for kind in speaking[:3]]
+    return f"Different kinds of evidence agree: {', '.join(named)}."

@@ -1,4 +1,4 @@
-"""How well every explanation predicts everything measured: marginal likelihood over its states."""
+"""Chances of every explanation: marginal likelihood over its states, alone and with an independent second fault."""
 
 from __future__ import annotations
 
@@ -10,192 +10,204 @@ import numpy as np
 from scipy.special import logsumexp
 
 from phasko.core.arrays import Floats
-from phasko.core.documents.analysis import FaultName
+from phasko.core.call.hypotheses import Hypothesis, paired, prior_chances, single_hypotheses
+from phasko.core.call.likelihood import Counts, Likelihood, likelihood
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.evidence import EVIDENCE, EvidenceKind, Observable, Prediction
-from phasko.core.evidence.indications import Disturbance, log_chance
-from phasko.core.explanations import EXPLANATIONS, FAULTS_IN_TIME, Branch, EngineState, Explanation
-from phasko.core.looks import Look, log_chance_of_looks, looks_speak_for
+from phasko.core.evidence import Observed
+from phasko.core.explanations import Branch, Explanation
 
-__all__ = ["Judged", "Weighed", "judge", "kind_log_evidence"]
+__all__ = ["Judgement", "Weighed", "judge"]
 
-
-_KINDS = {kind.name: kind for kind in EVIDENCE}
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Judged:
-    """One branch with its posterior share, its amount after the measurements, and what it predicts for each value.
-
-    ``predicted`` and ``predicted_sd`` (one per observable) already hold the amount that fits best.
-    """
-
-    branch: Branch
-    probability: float
-    amount_deg: float | None
-    predicted: Floats
-    predicted_sd: Floats
+_FIRST_FAULTS = 10
+_SECOND_STATES = 24
+"""So many of the most probable places are tried together with so many states of a further fault each."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Weighed:
-    """An explanation with its probability; ``best`` is the branch (with its place) that carries most of it."""
+    """An explanation with its chance to be the first fault (those of all sum to 1), the chance that it ``holds`` at
+    all, besides another one or not, and the branch (with its place) that carries most of it. ``row`` is the hypothesis
+    that fits best there, ``amount_deg`` its amount as the measurements have it."""
 
     explanation: Explanation
     probability: float
-    log_evidence: float
-    branches: tuple[Judged, ...]
-    best: Judged
+    holds: float
+    best: Branch
+    row: int
     amount_deg: float | None
 
-
-def judge(
-    profile: EngineProfile,
-    observed: Sequence[Observable],
-    disturbed: Sequence[Disturbance] = (),
-    looks: Sequence[Look] = (),
-    shown: frozenset[FaultName] = frozenset(),
-) -> tuple[Weighed, ...]:
-    """Probabilities of all explanations, most probable first; they sum to 1. Where something is ``disturbed``, or a
-    look speaks for them, the faults that leave the timing as it is are among them; those that would have ``shown``
-    themselves are less likely where they did not.
-
-    Every branch is a normal distribution of the observables: mean from its state, covariance from the shared errors,
-    from its own grid width (along the line between its state and the nudged one) and from what it leaves open.
-    Marginal likelihood over the branches' shares: Kass and Raftery 1995, equation 2; normal densities.
-    """
-    spoken = tuple(e for e in FAULTS_IN_TIME if disturbed or looks_speak_for(e.fault, e.branches(profile), looks))
-    considered = (*EXPLANATIONS, *spoken)
-    chosen = [(e, b) for e in considered for b in e.branches(profile)]
-    priors = _priors(profile, [e for e, _ in chosen])
-    fitter = _Fitter(observed)
-    fits = [fitter.fit(branch) for _, branch in chosen]
-    scores = np.array(
-        [
-            math.log(priors[e.fault] * b.share)
-            + f.log_density
-            + log_chance(e.fault, b, disturbed, shown)
-            + log_chance_of_looks(e.fault, b, looks)
-            for (e, b), f in zip(chosen, fits, strict=True)
-        ]
-    )
-    posterior = np.exp(scores - logsumexp(scores))
-    weighed = []
-    for explanation in considered:
-        rows = [i for i, (e, _) in enumerate(chosen) if e is explanation]
-        if rows:
-            evidence = float(logsumexp(scores[rows])) - math.log(priors[explanation.fault])
-            weighed.append(
-                _weighed(explanation, evidence, [(chosen[i][1], fits[i], float(posterior[i])) for i in rows])
-            )
-    return tuple(sorted(weighed, key=lambda w: -w.probability))
-
-
-def kind_log_evidence(
-    kind: EvidenceKind, explanation: Explanation, profile: EngineProfile, observed: Sequence[Observable]
-) -> float:
-    """Log marginal likelihood of one kind of evidence alone under one explanation."""
-    fitter = _Fitter([o for o in observed if o.kind == kind.name])
-    branches = explanation.branches(profile)
-    return float(logsumexp([math.log(b.share) + fitter.fit(b).log_density for b in branches]))
+    @property
+    def title(self) -> str:
+        return self.explanation.title(self.best.place, self.amount_deg, self.best.pitches)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class _Fit:
-    log_density: float
-    steps: float
-    predicted: Floats
-    predicted_sd: Floats
+class Judgement:
+    """Everything that was weighed. ``chances`` of shape (hypotheses,); ``plain`` are the same without what is typical
+    of the engine's type, for the gate."""
+
+    table: Likelihood
+    weighed: tuple[Weighed, ...]
+    priors: dict[str, float]
+    plain_priors: dict[str, float]
+    chances: Floats
+    plain: Floats
+
+    @property
+    def hypotheses(self) -> tuple[Hypothesis, ...]:
+        return self.table.hypotheses
+
+    def chances_of(self, counts: Counts) -> Floats:
+        """Chances of the hypotheses from the kinds of evidence that count, of shape (hypotheses,)."""
+        return _normal(self.table.log_density(counts) + _log_priors(self.hypotheses, self.priors))
+
+    def by_fault(self, chances: Floats) -> dict[str, float]:
+        """Chances of the explanations that are told first."""
+        found: dict[str, float] = {}
+        for one, chance in zip(self.hypotheses, chances, strict=True):
+            found[one.explanation.fault] = found.get(one.explanation.fault, 0.0) + float(chance)
+        return found
+
+    def alone(self, kind: str) -> dict[str, float]:
+        """ln of the chance of what one kind observed, under each explanation alone (no second fault)."""
+        density = self.table.log_density(lambda name: name == kind)
+        found: dict[str, list[float]] = {}
+        for one, log in zip(self.hypotheses, density, strict=True):
+            if one.second is None:
+                found.setdefault(one.explanation.fault, []).append(math.log(one.share) + float(log))
+        return {fault: float(logsumexp(logs)) for fault, logs in found.items()}
 
 
-def _priors(profile: EngineProfile, possible: Sequence[Explanation]) -> dict[str, float]:
-    raw = {e.fault: e.prior(profile) for e in possible}
-    total = sum(raw.values())
-    return {fault: prior / total for fault, prior in raw.items()}
+def judge(profile: EngineProfile, observed: Observed) -> Judgement:
+    """Chances of all explanations, most probable first; they sum to 1.
+
+    Every hypothesis is a state, or two of different areas at once: mean from its state, covariance from the shared
+    errors, its own grid width and what it leaves open; words by their chance. Marginal likelihood over the states'
+    shares: Kass and Raftery 1995, equation 2.
+    """
+    singles = single_hypotheses(profile)
+    priors, plain = prior_chances(profile, singles), prior_chances(profile, singles, typical=False)
+    alone = likelihood(profile, observed, singles)
+    pairs = _pairs(alone, _log_priors(singles, priors)) if observed else ()
+    table = _joined(alone, likelihood(profile, observed, pairs)) if pairs else alone
+    density = table.log_density()
+    chances = _normal(density + _log_priors(table.hypotheses, priors))
+    plain_chances = chances if plain == priors else _normal(density + _log_priors(table.hypotheses, plain))
+    return Judgement(table, _weigh(table, chances), priors, plain, chances, plain_chances)
 
 
-class _Fitter:
-    """Densities of one set of values. States that leave the same things open share one factored covariance."""
-
-    def __init__(self, observed: Sequence[Observable]) -> None:
-        self._observed = observed
-        self._values = np.array([o.value for o in observed])
-        self._factored: dict[tuple[tuple[tuple[str, float], ...], ...], tuple[Floats, Floats]] = {}
-
-    def fit(self, branch: Branch) -> _Fit:
-        """Density of the values under one branch, and how many grid widths the amount moves to fit them best.
-
-        The grid width adds one direction d to the covariance C; determinant and solution of C + d d' come from C's
-        Cholesky factor by the Sherman-Morrison formula (Golub and Van Loan, Matrix Computations, 2.1.4).
-        """
-        if not self._observed:
-            return _Fit(0.0, 0.0, np.empty(0), np.empty(0))
-        predicted = [_KINDS[o.kind].predict(o, branch.state) for o in self._observed]
-        mean = np.array([one.mean for one in predicted])
-        lower, sd = self._covariance(predicted)
-        direction = np.zeros(mean.size) if branch.nudged is None else self._means(branch.nudged) - mean
-        white = np.linalg.solve(lower, np.column_stack([self._values - mean, direction]))
-        residual, along = white[:, 0], white[:, 1]
-        # "Steps" is the best amount in grid widths, drawn back towards the grid point by its own prior of one width.
-        grown = 1.0 + float(along @ along)
-        steps = float(along @ residual) / grown
-        distance = float(residual @ residual) - grown * steps * steps
-        log_density = -0.5 * (distance + math.log(grown) + mean.size * math.log(2 * math.pi))
-        log_density -= float(np.log(np.diag(lower)).sum())
-        return _Fit(log_density, steps, mean + steps * direction, sd)
-
-    def _means(self, state: EngineState) -> Floats:
-        return np.array([_KINDS[o.kind].predict(o, state).mean for o in self._observed])
-
-    def _covariance(self, predicted: Sequence[Prediction]) -> tuple[Floats, Floats]:
-        """(Cholesky factor, standard deviations) of all errors, shared ones by name, with what is left open."""
-        # Most branches leave the same things open; factoring once for all of them is most of the time saved.
-        key = tuple(tuple(one.open_factors.items()) for one in predicted)
-        if key not in self._factored:
-            both = zip(self._observed, predicted, strict=True)
-            loads = [{**o.factors, **one.open_factors} for o, one in both]
-            names = sorted({name for load in loads for name in load})
-            matrix = np.array([[load.get(name, 0.0) for name in names] for load in loads])
-            # A thousandth of a degree: no value is exact, and the factor must not become singular.
-            own = np.diag([max(o.own_sd, 1e-3) ** 2 for o in self._observed])
-            full = own + matrix @ matrix.T if names else own
-            self._factored[key] = (np.linalg.cholesky(full), np.sqrt(np.diag(full)))
-        return self._factored[key]
+def _log_priors(hypotheses: Sequence[Hypothesis], priors: dict[str, float]) -> Floats:
+    return np.array([one.log_prior(priors) for one in hypotheses])
 
 
-def _weighed(explanation: Explanation, evidence: float, parts: list[tuple[Branch, _Fit, float]]) -> Weighed:
-    judged = tuple(
-        Judged(
-            branch,
-            share,
-            None if branch.amount_deg is None else branch.amount_deg + fit.steps * branch.amount_sd * _way(branch),
-            fit.predicted,
-            fit.predicted_sd,
-        )
-        for branch, fit, share in parts
+def _normal(scores: Floats) -> Floats:
+    return np.asarray(np.exp(scores - logsumexp(scores)))
+
+
+def _pairs(alone: Likelihood, log_priors: Floats) -> tuple[Hypothesis, ...]:
+    """The most probable pairs. What both together predict is taken as the sum of what each changes against a sound
+    engine; the best of those are then worked out exactly."""
+    hypotheses = alone.hypotheses
+    scores = alone.log_density() + log_priors
+    sound = next((i for i, h in enumerate(hypotheses) if h.explanation.area == "health"), None)
+    if sound is None:
+        return ()
+    able = [i for i, h in enumerate(hypotheses) if h.explanation.area not in ("health", "open")]
+    firsts = _best_places(hypotheses, scores, able)
+    areas = np.array([h.explanation.area for h in hypotheses])
+    found: dict[tuple[int, int], float] = {}
+    for first in firsts:
+        seconds = np.array([i for i in able if areas[i] not in (areas[first], "reference")], dtype=np.intp)
+        approximate = _together(alone, first, seconds, sound) + log_priors[first] + log_priors[seconds]
+        for place in np.argsort(-approximate)[:_SECOND_STATES]:
+            pair = (min(first, int(seconds[place])), max(first, int(seconds[place])))
+            found[pair] = float(approximate[place])
+    if not found:
+        return ()
+    # What is far less likely than the best single state, or the best pair, does not matter.
+    least = max(float(scores.max()), *found.values()) - 14.0
+    return tuple(paired(hypotheses[a], hypotheses[b]) for (a, b), score in found.items() if score > least)
+
+
+def _best_places(hypotheses: Sequence[Hypothesis], scores: Floats, able: Sequence[int]) -> list[int]:
+    """The best state of each of the most probable places, and of every area, so that none is overlooked."""
+    best: dict[tuple[str, object], int] = {}
+    for i in able:
+        key = (hypotheses[i].explanation.fault, hypotheses[i].branch.place)
+        if key not in best or scores[i] > scores[best[key]]:
+            best[key] = i
+    ordered = sorted(best.values(), key=lambda i: -scores[i])
+    chosen = ordered[:_FIRST_FAULTS]
+    for area in {hypotheses[i].explanation.area for i in ordered}:
+        chosen += [i for i in ordered if hypotheses[i].explanation.area == area][:2]
+    return list(dict.fromkeys(chosen))
+
+
+def _together(alone: Likelihood, first: int, seconds: np.ndarray, sound: int) -> Floats:
+    """Approximate ln likelihood of one state together with each of others."""
+    means = alone.means[first] + alone.means[seconds] - alone.means[sound]
+    words = alone.words[first] + alone.words[seconds] - alone.words[sound]
+    told = np.asarray(words.sum(axis=1))
+    if not alone.observed.numbers:
+        return told
+    made = Likelihood(
+        alone.profile,
+        alone.observed,
+        tuple(alone.hypotheses[i] for i in seconds),
+        means,
+        alone.directions[seconds],
+        np.where(alone.group[seconds] == alone.group[sound], alone.group[first], alone.group[seconds]),
+        alone.covariances,
+        words,
     )
+    return made.log_density()
+
+
+def _joined(one: Likelihood, other: Likelihood) -> Likelihood:
+    return Likelihood(
+        one.profile,
+        one.observed,
+        (*one.hypotheses, *other.hypotheses),
+        np.vstack([one.means, other.means]),
+        np.vstack([one.directions, other.directions]),
+        np.concatenate([one.group, other.group + len(one.covariances)]),
+        (*one.covariances, *other.covariances),
+        np.vstack([one.words, other.words]),
+    )
+
+
+def _weigh(table: Likelihood, chances: Floats) -> tuple[Weighed, ...]:
+    steps = table.best_steps()
+    rows: dict[str, list[int]] = {}
+    holds: dict[str, float] = {}
+    for i, one in enumerate(table.hypotheses):
+        rows.setdefault(one.explanation.fault, []).append(i)
+        holds[one.explanation.fault] = holds.get(one.explanation.fault, 0.0) + float(chances[i])
+        if one.second is not None:
+            holds[one.second.fault] = holds.get(one.second.fault, 0.0) + float(chances[i])
+    found = [_weighed(table, own, chances, steps, holds[fault]) for fault, own in rows.items()]
+    return tuple(sorted(found, key=lambda w: -w.probability))
+
+
+def _weighed(table: Likelihood, rows: list[int], chances: Floats, steps: Floats, holds: float) -> Weighed:
     by_place: dict[tuple[object, float | None], float] = {}
-    for one in judged:
-        key = (one.branch.place, one.branch.pitches)
-        by_place[key] = by_place.get(key, 0.0) + one.probability
+    for i in rows:
+        branch = table.hypotheses[i].branch
+        key = (branch.place, branch.pitches)
+        by_place[key] = by_place.get(key, 0.0) + float(chances[i])
     place = max(by_place, key=lambda key: by_place[key])
-    there = [one for one in judged if (one.branch.place, one.branch.pitches) == place]
-    best = max(there, key=lambda one: one.probability)
-    return Weighed(explanation, sum(share for *_, share in parts), evidence, judged, best, _mean_amount(there))
-
-
-def _way(branch: Branch) -> float:
-    """Which way the nudge goes: a jump of unknown pitch is nudged away from zero, everything else upwards."""
-    early = branch.pitches is not None and (branch.amount_deg or 0.0) < 0
-    return -1.0 if early else 1.0
-
-
-def _mean_amount(parts: list[Judged]) -> float | None:
-    """Mean of the amounts by their probabilities; even weights where all have vanished."""
-    amounts = [(one.amount_deg, one.probability) for one in parts if one.amount_deg is not None]
-    if not amounts:
-        return None
-    total = sum(weight for _, weight in amounts)
-    if total <= 0.0:
-        return max(parts, key=lambda one: one.probability).amount_deg
-    return sum(amount * weight for amount, weight in amounts) / total
+    there = [i for i in rows if (table.hypotheses[i].branch.place, table.hypotheses[i].branch.pitches) == place]
+    best = max(there, key=lambda i: chances[i])
+    branch = table.hypotheses[best].branch
+    amount = None if branch.amount_deg is None else branch.amount_deg + float(steps[best]) * branch.amount_sd
+    if branch.amount_deg is not None and table.hypotheses[best].second is not None:
+        # Beside a second fault the direction may be that fault's own.
+        amount = branch.amount_deg if table.hypotheses[best].branch.nudged is None else amount
+    return Weighed(
+        explanation=table.hypotheses[best].explanation,
+        probability=min(1.0, sum(float(chances[i]) for i in rows)),
+        holds=min(1.0, holds),
+        best=branch,
+        row=best,
+        amount_deg=amount,
+    )

@@ -1,126 +1,175 @@
-"""The test that is expected to change the answer most per minute, simulated with the explanations' own states."""
+"""The test that is expected to change the answer most per minute, simulated with the states themselves."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+
+import numpy as np
 
 from phasko.core import numbers
-from phasko.core.call.posterior import Weighed
-from phasko.core.call.technician_tests import CONFIRMED_BY, TESTS, TechnicianTest
+from phasko.core.arrays import Floats
+from phasko.core.call.gate import Gate
+from phasko.core.call.hypotheses import Hypothesis
+from phasko.core.call.posterior import Judgement
+from phasko.core.call.technician_tests import TESTS, Target, TechnicianTest
 from phasko.core.documents.analysis import NextTest
-from phasko.core.documents.engine import EngineProfile
-from phasko.core.looks import Look
+from phasko.core.evidence import JobEvidence
+from phasko.core.looks import asked_of, question
+from phasko.core.words import lower_first
 
-__all__ = ["expected_bits", "next_test", "settling_look"]
+__all__ = ["expected_gain", "minutes_of", "next_test", "settling_look"]
+
+_LIKELY = 1e-4
 
 
-def expected_bits(test: TechnicianTest, weighed: Sequence[Weighed]) -> float:
-    """Mutual information between the test's outcome and the explanation, in bits (Shannon 1948).
+def minutes_of(test: TechnicianTest, job: JobEvidence) -> float:
+    """What the test costs on this engine: as the job says, else the table's."""
+    told = job.told.minutes if job.told is not None else {}
+    return told.get(test.test, test.minutes.value)
 
-    A look shows what is there with the reliability of the table; otherwise any other outcome alike.
+
+def next_test(judgement: Judgement, job: JobEvidence, gate: Gate, cautions: Sequence[str]) -> NextTest | None:
+    """The best test per minute among those that this engine has, that are not done, and that the cautions allow;
+    ``None`` where none is due, or nothing is known yet.
+
+    Where a fault behind the covers leads and nothing of a second kind has spoken, such a test is due however little it
+    is expected to change: signals that agree on a wrong thing look just as sure.
     """
-    joint = {w.explanation.fault: _outcomes(test, w) for w in weighed if w.probability > 0.0}
-    names = sorted({name for shares in joint.values() for name in shares})
-    if len(names) < 2:
-        return 0.0
-    right = numbers.LOOK_RELIABILITY.value
-    chance = {w.explanation.fault: w.probability for w in weighed}
-    rows = []
-    for fault, shares in joint.items():
-        unknown = 1.0 - sum(shares.values())
-        row = [
-            _blurred(shares.get(name, 0.0), 1.0 - unknown, right, len(names)) + unknown / len(names) for name in names
-        ]
-        rows.append((chance[fault], row))
-    marginal = [sum(p * row[k] for p, row in rows) for k in range(len(names))]
-    return sum(
-        p * row[k] * math.log2(row[k] / marginal[k]) for p, row in rows for k in range(len(names)) if p and row[k]
-    )
-
-
-def _blurred(share: float, known: float, right: float, count: int) -> float:
-    return right * share + (1.0 - right) * (known - share) / (count - 1)
-
-
-def _outcomes(test: TechnicianTest, weighed: Weighed) -> dict[str, float]:
-    shares: dict[str, float] = {}
-    for one in weighed.branches:
-        name = test.outcome(weighed.explanation.fault, one.branch.state)
-        if name is not None:
-            shares[name] = shares.get(name, 0.0) + one.probability / weighed.probability
-    return shares
-
-
-def next_test(
-    profile: EngineProfile,
-    weighed: Sequence[Weighed],
-    known: Sequence[object],
-    may_crank: bool,
-    looks: Sequence[Look] = (),
-) -> NextTest | None:
-    """The best test per minute among those that the engine has and the cautions allow; ``None`` if none is due, or
-    nothing is ``known`` yet. What the ``looks`` answer is done.
-
-    Where the signals alone are sure of a fault behind the covers, a test of a second kind is due all the same,
-    however little it is expected to change: signals that agree on a wrong thing look just as sure.
-    """
-    leader = weighed[0]
-    settled = leader.explanation.fault == "none" and leader.probability >= numbers.SETTLED_PROBABILITY.value
-    if not known or settled:
+    leader = judgement.weighed[0]
+    settled = leader.explanation.area == "health" and leader.probability >= numbers.SETTLED_PROBABILITY.value
+    if not judgement.table.observed or settled or gate.teardown == "go":
         return None
-    done = {one.question for one in looks}
-    allowed = [
-        test
-        for test in TESTS
-        if test.possible(profile) and (may_crank or not test.cranks) and test.answered_by not in done
-    ]
-    rated = [(expected_bits(test, weighed) / test.minutes, test) for test in allowed]
-    least = numbers.NEXT_TEST_LEAST_BITS.value
-    telling = [(rate, test) for rate, test in rated if rate * test.minutes >= least]
-    if not telling and leader.explanation.needs_covers_off:
-        telling = [(1.0 / test.minutes, test) for test in allowed if test.feels_valves]
-    if not telling:
-        confirms = CONFIRMED_BY.get(leader.explanation.fault)
-        telling = [(1.0 / test.minutes, test) for test in allowed if test.test == confirms]
+    target = _target(judgement, job)
+    allowed = [test for test in TESTS if _allowed(test, job, target, cautions)]
+    rows = [i for i, chance in enumerate(judgement.chances) if chance > _LIKELY]
+    rated = [(expected_gain(test, judgement, rows, target), test) for test in allowed]
+    telling = [(gain / minutes_of(t, job), t) for gain, t in rated if gain >= numbers.NEXT_TEST_LEAST_BITS.value]
+    if not telling and leader.best.covers_off:
+        telling = [(1.0 / minutes_of(t, job), t) for t in allowed if t.second_kind]
+    if not telling and gate.teardown == "confirm_first":
+        telling = [(gain / minutes_of(t, job), t) for gain, t in rated if gain > 0.0]
     if not telling:
         return None
     _, best = max(telling, key=lambda pair: pair[0])
+    return _proposed(best, job, *_why(best, judgement, target))
+
+
+def _allowed(test: TechnicianTest, job: JobEvidence, target: Target, cautions: Sequence[str]) -> bool:
+    asked = question(test.answered_by) if test.answered_by is not None else None
+    if asked is not None and (not asked_of(asked, job.profile) or (asked.per_cylinder and target.cylinder is None)):
+        return False
+    may_crank = "stop_cranking" not in cautions
+    return test.possible(job) and (may_crank or not test.cranks) and not test.done(job, target)
+
+
+def settling_look(judgement: Judgement, job: JobEvidence) -> NextTest | None:
+    """The look that tells how the engine stands now, where its captures contradict each other; ``None`` once it was
+    taken."""
+    target = _target(judgement, job)
+    able = [t for t in TESTS if t.second_kind and _allowed(t, job, target, ("stop_cranking",))]
+    if not able:
+        return None
+    best = min(able, key=lambda one: minutes_of(one, job))
+    why = "The captures contradict each other; this shows how it stands now."
+    return _proposed(best, job, why, [w.explanation.fault for w in judgement.weighed[:2]])
+
+
+def _proposed(test: TechnicianTest, job: JobEvidence, why: str, parts: Sequence[str]) -> NextTest:
     return NextTest(
-        test=best.test,
-        title=best.title,
-        how=best.how,
-        minutes=best.minutes,
-        cranks=best.cranks,
-        why=_why(best, weighed),
+        test=test.test,
+        title=test.title,
+        how=test.how,
+        minutes=minutes_of(test, job),
+        cranks=test.cranks,
+        why=why,
+        parts=list(parts),
     )
 
 
-def settling_look(profile: EngineProfile, looks: Sequence[Look]) -> NextTest | None:
-    """The look that tells how the engine stands now, where its captures contradict each other; ``None`` once it was
-    taken."""
-    done = {one.question for one in looks}
-    able = [t for t in TESTS if t.feels_valves and not t.cranks and t.possible(profile) and t.answered_by not in done]
-    if not able:
-        return None
-    best = min(able, key=lambda one: one.minutes)
-    why = "The captures contradict each other; this shows how it stands now."
-    return NextTest(test=best.test, title=best.title, how=best.how, minutes=best.minutes, cranks=best.cranks, why=why)
+def _target(judgement: Judgement, job: JobEvidence) -> Target:
+    """The cylinder and cam that the likeliest explanations are about."""
+    cylinders: dict[int, float] = {}
+    cams: dict[str, float] = {}
+    for one, chance in zip(judgement.hypotheses, judgement.chances, strict=True):
+        for branch in (one.branch, one.second_branch):
+            if branch is None:
+                continue
+            if len(branch.place.cylinders) == 1:
+                cylinder = branch.place.cylinders[0]
+                cylinders[cylinder] = cylinders.get(cylinder, 0.0) + float(chance)
+            for cam in branch.place.cams:
+                cams[cam] = cams.get(cam, 0.0) + float(chance)
+    named = max(cylinders, key=lambda c: cylinders[c], default=None)
+    if named is not None and cylinders[named] < _CYLINDER_WORTH_A_TEST:
+        named = None
+    return Target(job.profile, named, max(cams, key=lambda c: cams[c], default=None))
 
 
-def _why(test: TechnicianTest, weighed: Sequence[Weighed]) -> str:
-    """Which of the leading explanations the test parts."""
-    leader = weighed[0]
-    shown = test.outcome(leader.explanation.fault, leader.best.branch.state)
-    for other in weighed[1:]:
+_CYLINDER_WORTH_A_TEST = 0.05
+
+
+def expected_gain(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> float:
+    """What the test is expected to tell, in bits: mutual information between its outcome and the explanation (Shannon
+    1948), and with a weight the hours of expected loss that it saves, opening for nothing against driving on."""
+    chances = np.array([judgement.chances[i] for i in rows])
+    hypotheses = [judgement.hypotheses[i] for i in rows]
+    outcomes = [test.outcomes(one.state, target) for one in hypotheses]
+    names = sorted({name for one in outcomes for name in one})
+    if len(names) < 2:
+        return 0.0
+    table = np.array([[one.get(name, 0.0) for name in names] for one in outcomes])
+    return _information(chances, hypotheses, table) + numbers.DECISION_WEIGHT.value * _saved_hours(
+        chances, hypotheses, table
+    )
+
+
+def _information(chances: Floats, hypotheses: Sequence[Hypothesis], table: Floats) -> float:
+    faults = sorted({one.explanation.fault for one in hypotheses})
+    joint = np.zeros((len(faults), table.shape[1]))
+    for chance, one, row in zip(chances, hypotheses, table, strict=True):
+        joint[faults.index(one.explanation.fault)] += chance * row
+    joint /= joint.sum()
+    apart = joint.sum(axis=1, keepdims=True) @ joint.sum(axis=0, keepdims=True)
+    kept = joint > 0.0
+    return float((joint[kept] * np.log2(joint[kept] / apart[kept])).sum())
+
+
+def _saved_hours(chances: Floats, hypotheses: Sequence[Hypothesis], table: Floats) -> float:
+    """How much less is lost on the average with the outcome known: the better of opening and leaving is chosen."""
+    covered = np.array([one.branch.covers_off for one in hypotheses])
+    before = _least_loss(chances, covered)
+    after = 0.0
+    for outcome in range(table.shape[1]):
+        after += _least_loss(chances * table[:, outcome], covered)
+    return max(0.0, before - after)
+
+
+def _least_loss(weights: Floats, covered: np.ndarray) -> float:
+    in_vain = float(weights[~covered].sum()) * numbers.OPENING_HOURS.value
+    missed = float(weights[covered].sum()) * numbers.ENGINE_HOURS.value * numbers.RUIN_CHANCE.value
+    return min(in_vain, missed)
+
+
+def _why(test: TechnicianTest, judgement: Judgement, target: Target) -> tuple[str, list[str]]:
+    """Which of the leading explanations the test parts most, and which those are."""
+    leader = judgement.weighed[0]
+    shown = test.outcomes(judgement.hypotheses[leader.row].state, target)
+    best, most = None, 0.0
+    for other in judgement.weighed[1:]:
         if other.probability < numbers.RIVAL_LEAST.value:
             break
-        seen = test.outcome(other.explanation.fault, other.best.branch.state)
-        if seen is not None and shown is not None and seen != shown:
-            return f"Parts “{_title(leader)}” from “{_title(other)}”."
-    return f"Shows whether “{_title(leader)}” holds."
+        seen = test.outcomes(judgement.hypotheses[other.row].state, target)
+        apart = other.probability * _apart(shown, seen)
+        if apart > most and _apart(shown, seen) > 0.3:
+            best, most = other, apart
+    fault = leader.explanation.fault
+    if best is None:
+        return f"Shows whether “{lower_first(leader.title)}” holds.", [fault]
+    why = f"Parts “{lower_first(leader.title)}” from “{lower_first(best.title)}”."
+    return why, [fault, best.explanation.fault]
 
 
-def _title(weighed: Weighed) -> str:
-    title = weighed.explanation.title(weighed.best.branch.place, weighed.amount_deg, weighed.best.branch.pitches)
-    return title[0].lower() + title[1:]
+def _apart(one: Mapping[str, float], other: Mapping[str, float]) -> float:
+    """How differently two states show in a test: 0 alike, 1 nothing in common."""
+    return 0.5 * math.fsum(abs(one.get(name, 0.0) - other.get(name, 0.0)) for name in {*one, *other})

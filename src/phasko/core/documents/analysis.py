@@ -32,11 +32,13 @@ __all__ = [
     "CaptureResult",
     "CompressionResult",
     "CompressionSourceResult",
+    "CostResult",
     "CountResult",
     "CrankResult",
     "CycleOffset",
     "CylinderPressureResult",
     "CylinderRelative",
+    "EvidenceWeight",
     "FaultName",
     "FaultResult",
     "FilterResult",
@@ -49,9 +51,12 @@ __all__ = [
     "LookResult",
     "ManifoldResult",
     "NextTest",
+    "NotCountedResult",
     "OffsetStepResult",
+    "OpeningResult",
     "OverallCompressionResult",
     "PhaserResult",
+    "PillarResult",
     "Problem",
     "Provenance",
     "ProvenanceCapture",
@@ -60,10 +65,12 @@ __all__ = [
     "PulseSuspect",
     "RoadLimit",
     "RoadTestResult",
+    "SchoolResult",
     "SegmentResult",
     "SignalHealth",
     "Verdict",
     "Where",
+    "WithoutKind",
 ]
 
 CamState = Literal["no_signal", "unsteady", "late", "early", "in"]
@@ -75,7 +82,10 @@ FaultName = Literal[
     "phaser_off_park",
     "cam_signal_shifted",
     "crank_signal_shifted",
+    "crank_sprocket_slipped",
     "crank_hub_slipped",
+    "drive_broken",
+    "tensioner_slack",
     "sync_misadjusted",
     "cam_sensor_fault",
     "crank_sensor_fault",
@@ -112,7 +122,7 @@ class CrankResult(ResultPart):
     extra_edges: int
     index_offset_deg: Number | None = None
     index_offset_u95_deg: Number | None = None
-    index_offset_source: Literal["cylinder_pressure", "speed", "current"] | None = None
+    index_offset_source: Literal["cylinder_pressure", "speed", "current", "joined"] | None = None
 
 
 class CamEdgeResult(ResultPart):
@@ -313,6 +323,73 @@ class Amount(ResultPart):
     pitches: Number | None = None
 
 
+class EvidenceWeight(ResultPart):
+    """What one kind of evidence alone says of an explanation against all others: ``bits`` above 0 for it, below
+    against, with the observation that tells most."""
+
+    kind: str
+    title: str
+    bits: Number
+    text: str
+
+
+class WithoutKind(ResultPart):
+    """The call with one kind of evidence left out."""
+
+    kind: str
+    title: str
+    fault: FaultName
+    words: str
+    probability: Annotated[float, Field(ge=0, le=1)]
+    teardown: Literal["go", "confirm_first", "no"]
+
+
+class NotCountedResult(ResultPart):
+    """What was seen and does not count in the score, and why."""
+
+    text: str
+    reason: str
+
+
+class PillarResult(ResultPart):
+    """One of what an engine needs: whether that is proven, suspect or not looked at, and by what."""
+
+    pillar: Literal["seals", "breathes", "sparks", "fuel"]
+    state: Literal["proven", "suspect", "not_looked_at"]
+    text: str
+
+
+class OpeningResult(ResultPart):
+    """What opening would show, what would prove the explanation false, and what goes with it."""
+
+    see: str
+    false_if: str
+    hazards: list[str]
+    together: list[str]
+    inspect: list[str]
+    hours: Number
+
+
+class SchoolResult(ResultPart):
+    """What one school of limits says about the cam that stands furthest off."""
+
+    school: Literal["mark", "maker", "codes"]
+    words: str
+    beyond: bool | None
+    used: bool
+
+
+class CostResult(ResultPart):
+    """Opening for nothing against driving on: hours of labour, and money where an hour's price is known."""
+
+    opening_hours: Number
+    in_vain_hours: Number
+    driving_on_hours: Number
+    labour_per_hour: Number | None
+    currency: str
+    text: str
+
+
 class FaultResult(ResultPart):
     fault: FaultName
     probability: Annotated[float, Field(ge=0, le=1)]
@@ -323,6 +400,8 @@ class FaultResult(ResultPart):
     against: list[str] = Field(default_factory=list)
     hint: str | None = None
     besides: bool | None = None
+    evidence: list[EvidenceWeight] = Field(default_factory=list)
+    telling: str = ""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 
@@ -334,6 +413,7 @@ class NextTest(ResultPart):
     minutes: Number
     cranks: bool
     why: str
+    parts: list[FaultName] = Field(default_factory=list)
 
 
 class Verdict(ResultPart):
@@ -344,6 +424,14 @@ class Verdict(ResultPart):
     teardown_because: str
     next_test: NextTest | None
     cautions: list[str]
+    not_counted: list[NotCountedResult] = Field(default_factory=list)
+    measured: bool = True
+    """Whether anything was measured or looked at: else the chances are those before measuring."""
+    without: list[WithoutKind] = Field(default_factory=list)
+    pillars: list[PillarResult] = Field(default_factory=list)
+    opening: OpeningResult | None = None
+    schools: list[SchoolResult] = Field(default_factory=list)
+    costs: CostResult | None = None
 
 
 class ProvenanceCapture(ResultPart):

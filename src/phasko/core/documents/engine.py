@@ -19,6 +19,8 @@ __all__ = [
     "Geometry",
     "Ignition",
     "Phaser",
+    "TypicalFailure",
+    "ValveClearance",
     "ValveTiming",
     "Wheel",
 ]
@@ -194,6 +196,22 @@ class Ignition(ProfilePart):
     cranking_spark_deg: tuple[Finite, Finite] | None = None
 
 
+class ValveClearance(ProfilePart):
+    """How far a cam may be out before a valve meets a piston, in crank degrees."""
+
+    exhaust_late: Annotated[float, Field(ge=0, le=180)] = 10.0
+    intake_early: Annotated[float, Field(ge=0, le=180)] = 10.0
+
+
+class TypicalFailure(ProfilePart):
+    """A failure that this type of engine is known for: it moves the chance of ``fault`` by ``factor``, never the
+    gate."""
+
+    fault: Annotated[str, Field(min_length=1)]
+    factor: Annotated[float, Field(gt=0.2, le=5.0)] = 1.0
+    text: Annotated[str, Field(max_length=500)] = ""
+
+
 class LearntFrom(ProfilePart):
     """Where edges of ``cams`` come from that were read from one car's own signals: the capture, the index they were
     written for (``None``: they count from tooth 1), and how that car was ``known_good``. Until somebody says so its
@@ -226,6 +244,8 @@ class EngineProfile(ProfilePart):
     ignition: Ignition | None = None
     cranking_pressure_bar: tuple[Positive, Positive] | None = None
     learnt: LearntFrom | None = None
+    valve_clearance_deg: ValveClearance | None = None
+    typical_failures: list[TypicalFailure] = Field(default_factory=list)
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 

@@ -9,15 +9,17 @@ from pydantic import BaseModel
 from phasko.core.documents.analysis import Analysis
 from phasko.core.documents.capture import CaptureDescription
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.job import JobDocument
 
 __all__ = ["DocumentName", "json_schema"]
 
-DocumentName = Literal["engine", "capture", "analysis"]
+DocumentName = Literal["engine", "capture", "analysis", "job"]
 
 _MODELS: dict[DocumentName, type[BaseModel]] = {
     "engine": EngineProfile,
     "capture": CaptureDescription,
     "analysis": Analysis,
+    "job": JobDocument,
 }
 
 

@@ -1,85 +1,185 @@
-"""What an explanation says about the engine: a physical state, and how much of its prior each state gets."""
+"""One physical state of the engine: everything that a fault can change. Explanations list states, evidence predicts
+from them, and nothing else is compared."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import Protocol
+from typing import Literal
 
-from phasko.core.documents.analysis import FaultName
-from phasko.core.documents.engine import EngineProfile
+from phasko.core import numbers
 
-__all__ = ["Branch", "EngineState", "Explanation", "Place"]
+__all__ = ["ALWAYS", "Condition", "EngineState", "SignalState", "StillValve", "When", "both"]
 
-_NOTHING: Mapping[str, float] = MappingProxyType({})
+SignalState = Literal["lost", "erratic", "extra"]
+StillValve = Literal["intake", "exhaust"]
+When = Literal["always", "cold", "hot", "cranking", "running", "connected"]
+"""In which condition something that comes and goes is there; ``connected``: unless the phasers are unplugged."""
+
+_NO_SHIFTS: Mapping[str, float] = MappingProxyType({})
+_NO_CYLINDERS: Mapping[int, float] = MappingProxyType({})
+_NO_VALVES: Mapping[int, StillValve] = MappingProxyType({})
+_NO_SIGNALS: Mapping[str, SignalState] = MappingProxyType({})
+
+
+@dataclass(frozen=True, slots=True)
+class Condition:
+    """The condition in which something was observed."""
+
+    turning: Literal["cranking", "running"] = "cranking"
+    temperature: Literal["cold", "hot", "unknown"] = "unknown"
+    phasers: str = "unknown"
+    symptom: Literal["present", "absent", "unknown"] = "unknown"
+
+
+ALWAYS = Condition()
 
 
 @dataclass(frozen=True, slots=True)
 class EngineState:
     """Displacements in crank degrees, late positive; what is not named is as the profile says.
 
-    ``valves_deg``: cam and its valves against the pistons. ``cam_signals_deg``: a cam's signal against its own cam.
-    ``crank_wheel_deg``: the crank's signal against the pistons. ``readings_deg``: every cam reading, for a reason
-    that is not in the engine. ``unknown_common_sd_deg``, ``unknown_cam_sd_deg``, ``unknown_spacing_sd_deg``: widths
-    of what this state leaves open for all cams together, for each cam, for the spacing of its edges;
-    ``unknown_size_sd`` for the compression of all cylinders together, as a share.
+    ``valves_deg``: a cam and its valves on the timing drive. ``sprocket_deg``: the sprocket on the crank, and with it
+    all cams; ``hub_deg``: sprocket and signal wheel together. ``cam_signals_deg``: a cam's signal against its own cam;
+    ``crank_wheel_deg``: the crank's signal wheel or sensor. ``spark_deg``: the spark against the crank's signal.
+    ``cams_turn``: the drive turns the cams at all. ``readings_deg``: every cam reading, for a reason that is not in
+    the engine. ``phaser_deg``: where a phaser rests from its park position, in the condition ``phaser_when``.
+    ``slack_deg``: how late a slack tensioner leaves cams, in the condition ``slack_when``. ``elongation_percent`` of
+    the chain; its lateness stands in ``valves_deg`` too. ``worn``: a drive that has jumped or was put together wrong.
+
+    ``seal``: share of its healthy compression that a cylinder's own seal leaves; ``seal_of_all`` of every one.
+    ``still``: a valve that does not open. ``exhaust_blocked``, ``intake_blocked``: share of the way. ``signals``: the
+    health of a sensor's signal by ``crank`` or cam. ``only_with_symptom``: what comes and goes is not there while the
+    car behaves. ``outside``: something that none of these fields holds, such as fuel.
+
+    What a state leaves open, as standard deviations: ``unknown_common_sd_deg`` all cam readings together,
+    ``unknown_cam_sd_deg`` each, ``unknown_valves_sd_deg`` some cams with their valves, ``unknown_spacing_sd_deg`` the
+    spacing of edges, ``unknown_size_sd`` the compression of all cylinders together, ``unknown_seal_sd`` of each.
     """
 
-    valves_deg: Mapping[str, float] = field(default_factory=lambda: _NOTHING)
-    cam_signals_deg: Mapping[str, float] = field(default_factory=lambda: _NOTHING)
+    valves_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
+    cam_signals_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
+    sprocket_deg: float = 0.0
+    hub_deg: float = 0.0
     crank_wheel_deg: float = 0.0
+    spark_deg: float = 0.0
+    cams_turn: bool = True
     readings_deg: float = 0.0
+    phaser_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
+    phaser_when: When = "always"
+    slack_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
+    slack_when: When = "always"
+    elongation_percent: float = 0.0
+    worn: bool = False
+    seal: Mapping[int, float] = field(default_factory=lambda: _NO_CYLINDERS)
+    seal_of_all: float = 1.0
+    still: Mapping[int, StillValve] = field(default_factory=lambda: _NO_VALVES)
+    exhaust_blocked: float = 0.0
+    intake_blocked: float = 0.0
+    signals: Mapping[str, SignalState] = field(default_factory=lambda: _NO_SIGNALS)
+    only_with_symptom: bool = False
+    outside: bool = False
     unknown_common_sd_deg: float = 0.0
     unknown_cam_sd_deg: float = 0.0
+    unknown_valves_sd_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
     unknown_spacing_sd_deg: float = 0.0
     unknown_size_sd: float = 0.0
+    unknown_seal_sd: float = 0.0
+
+    def valves_of(self, cam: str, condition: Condition = ALWAYS) -> float:
+        """How late that cam's valves are against the pistons in that condition (deg)."""
+        held = self.valves_deg.get(cam, 0.0) + self.sprocket_deg + self.hub_deg
+        if not self.phaser_deg and not self.slack_deg:
+            return held
+        return held + self.coming_and_going_deg(cam, condition)[0]
+
+    def coming_and_going_deg(self, cam: str, condition: Condition) -> tuple[float, float]:
+        """(mean, standard deviation) of what a phaser or a slack tensioner adds to that cam (deg). Where nobody noted
+        the condition it may or may not be there."""
+        if self.only_with_symptom and condition.symptom == "absent":
+            return 0.0, 0.0
+        parts = (
+            (self.phaser_deg.get(cam, 0.0), _share(self.phaser_when, condition)),
+            (self.slack_deg.get(cam, 0.0), _share(self.slack_when, condition)),
+        )
+        mean = sum(size * share for size, share in parts)
+        variance = sum(size * size * share * (1.0 - share) for size, share in parts)
+        return mean, variance**0.5
+
+    def reading_of(self, cam: str, condition: Condition = ALWAYS) -> float:
+        """How late that cam's signal reads against the crank's signal in that condition (deg)."""
+        return (
+            self.valves_of(cam, condition)
+            + self.cam_signals_deg.get(cam, 0.0)
+            - self.hub_deg
+            - self.crank_wheel_deg
+            + self.readings_deg
+        )
+
+    def signal_of(self, signal: str, condition: Condition) -> SignalState | None:
+        """What is wrong with that signal in that condition; ``None``: nothing."""
+        if self.only_with_symptom and condition.symptom == "absent":
+            return None
+        return self.signals.get(signal)
+
+    def out_of_step(self, cams: tuple[str, ...], condition: Condition = ALWAYS) -> bool:
+        """Whether crank and cam signals are so far apart, or so poor, that a control unit may withhold spark."""
+        least = numbers.OUT_OF_STEP_DEG.value
+        return (
+            not self.cams_turn
+            or bool(self.signals)
+            or any(abs(self.reading_of(cam, condition)) >= least for cam in cams)
+        )
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
-    """Where a fault sits and how it is called there; two branches with one place are one entry of the call."""
-
-    title: str
-    bank: int | None = None
-    cams: tuple[str, ...] = ()
-    cylinders: tuple[int, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Branch:
-    """One value of an explanation's parameters, with its share of the explanation's prior.
-
-    ``nudged`` is the state with the parameter one standard deviation further: between the values of the grid the
-    parameter is spread normally by ``amount_sd``, which makes the grid a proper, smooth prior. ``None``: exact.
-    """
-
-    share: float
-    state: EngineState
-    place: Place
-    amount_deg: float | None = None
-    amount_sd: float = 0.0
-    pitches: float | None = None
-    nudged: EngineState | None = None
+def _share(when: When, condition: Condition) -> float:
+    """How surely something that is there ``when`` is there in a condition."""
+    if when == "always":
+        return 1.0
+    if when == "connected":
+        return 0.0 if condition.phasers in ("unplugged", "parked") else 1.0
+    if when in ("cold", "hot"):
+        return 0.5 if condition.temperature == "unknown" else float(condition.temperature == when)
+    return float(condition.turning == when)
 
 
-class Explanation(Protocol):
-    """One explanation: a file in this folder, listed once in its ``__init__``."""
+def both(first: EngineState, second: EngineState) -> EngineState:
+    """An engine with both faults: shifts add, seals multiply, what either leaves open stays open."""
+    one = first if first.phaser_deg or first.slack_deg else second
+    return EngineState(
+        valves_deg=_summed(first.valves_deg, second.valves_deg),
+        cam_signals_deg=_summed(first.cam_signals_deg, second.cam_signals_deg),
+        sprocket_deg=first.sprocket_deg + second.sprocket_deg,
+        hub_deg=first.hub_deg + second.hub_deg,
+        crank_wheel_deg=first.crank_wheel_deg + second.crank_wheel_deg,
+        spark_deg=first.spark_deg + second.spark_deg,
+        cams_turn=first.cams_turn and second.cams_turn,
+        readings_deg=first.readings_deg + second.readings_deg,
+        phaser_deg=_summed(first.phaser_deg, second.phaser_deg),
+        phaser_when=one.phaser_when,
+        slack_deg=_summed(first.slack_deg, second.slack_deg),
+        slack_when=one.slack_when,
+        elongation_percent=first.elongation_percent + second.elongation_percent,
+        worn=first.worn or second.worn,
+        seal={**first.seal, **{c: s * first.seal.get(c, 1.0) for c, s in second.seal.items()}},
+        seal_of_all=first.seal_of_all * second.seal_of_all,
+        still={**first.still, **second.still},
+        exhaust_blocked=max(first.exhaust_blocked, second.exhaust_blocked),
+        intake_blocked=max(first.intake_blocked, second.intake_blocked),
+        signals={**first.signals, **second.signals},
+        only_with_symptom=first.only_with_symptom or second.only_with_symptom,
+        outside=first.outside or second.outside,
+        unknown_common_sd_deg=max(first.unknown_common_sd_deg, second.unknown_common_sd_deg),
+        unknown_cam_sd_deg=max(first.unknown_cam_sd_deg, second.unknown_cam_sd_deg),
+        unknown_valves_sd_deg={**first.unknown_valves_sd_deg, **second.unknown_valves_sd_deg},
+        unknown_spacing_sd_deg=max(first.unknown_spacing_sd_deg, second.unknown_spacing_sd_deg),
+        unknown_size_sd=max(first.unknown_size_sd, second.unknown_size_sd),
+        unknown_seal_sd=max(first.unknown_seal_sd, second.unknown_seal_sd),
+    )
 
-    @property
-    def fault(self) -> FaultName: ...
-    @property
-    def needs_covers_off(self) -> bool: ...
-    @property
-    def hint(self) -> str: ...
-    def prior(self, profile: EngineProfile) -> float:
-        """Chance before any capture, before all are brought to sum 1."""
-        ...
 
-    def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
-        """The grid of states; shares sum to 1. Empty when this engine cannot have the fault."""
-        ...
-
-    def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:
-        """The fault in words with its size."""
-        ...
+def _summed(first: Mapping[str, float], second: Mapping[str, float]) -> Mapping[str, float]:
+    if not first or not second:
+        return first or second
+    return {cam: first.get(cam, 0.0) + second.get(cam, 0.0) for cam in {**first, **second}}

@@ -5,9 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from phasko.core import numbers
-from phasko.core.documents.engine import Drive
+from phasko.core.documents.engine import Drive, EngineProfile
 
-__all__ = ["PitchCount", "assumed_pitches_deg", "elongation_lateness_deg", "pitch_stages_deg", "pitches_of"]
+__all__ = [
+    "PitchCount",
+    "assumed_pitches_deg",
+    "elongation_at_limit",
+    "elongation_lateness_deg",
+    "pitch_stages_deg",
+    "pitches_of",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,3 +59,15 @@ def elongation_lateness_deg(drive: Drive | None, cam: str, percent: float) -> fl
     pitch = stages[0] if stages else 360.0 / (0.5 * sum(entry.value for entry in numbers.SPROCKET_TEETH_UNKNOWN))
     links = drive.free_links.get(cam) if drive else None
     return percent / 100.0 * (numbers.FREE_LINKS_UNKNOWN.value if links is None else links) * pitch
+
+
+def elongation_at_limit(profile: EngineProfile) -> float | None:
+    """The elongation (percent) at which the first cam stands beyond its limit; ``None`` without a cam to measure, or
+    where no chain survives so long."""
+    per_percent = [
+        cam.tolerance_deg / late
+        for cam in profile.cams
+        if cam.edges and (late := elongation_lateness_deg(profile.drive, cam.id, 1.0)) > 0.0
+    ]
+    first = min(per_percent, default=None)
+    return None if first is None else min(first, numbers.STRETCH_MAX_PERCENT.value)

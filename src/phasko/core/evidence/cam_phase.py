@@ -1,15 +1,15 @@
-"""Cam signals against the crank signal: one value per cam and capture."""
+"""Cam signals against the crank signal: one value per cam, capture and condition."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
 from phasko.core import numbers
-from phasko.core.capture.contradictions import contradictions
+from phasko.core.capture.contradictions import Contradiction, contradictions
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.state import EngineState
-from phasko.core.evidence.observable import Observable, Prediction
+from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Prediction, condition_of
 from phasko.core.phase.banks import BankDifference
 from phasko.core.phase.reading import CamReading
 from phasko.core.uncertainty import NORMAL_95
@@ -20,46 +20,77 @@ __all__ = ["CamPhase"]
 
 class CamPhase:
     name = "cam_phase"
-    opens_covers = False
+    title = "Cam against crank"
+    second_kind = False
 
-    def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
+    def observe(self, job: JobEvidence) -> Observed:
         """Offsets in the wheel frame. They share the index's error, their target's error in every capture, and how
         healthy engines of one kind differ (all cams of a drive together, and cam by cam). A cam that captures of one
-        state read differently says nothing: the mean of two contradictory readings is neither."""
-        found = []
-        disagree = contradictions(captures)
-        for number, capture in enumerate(captures):
+        condition read differently says nothing: the mean of two contradictory readings is neither."""
+        found: list[Observable] = []
+        left: list[NotCounted] = []
+        disagree = contradictions(job.captures)
+        for number, capture in enumerate(job.captures):
             for reading in capture.cams:
-                if any(one.concerns(number, reading) for one in disagree):
+                reason = _not_counted(reading, number, disagree)
+                if reason is not None:
+                    left.append(NotCounted(f"{cam_name(reading.cam, job.profile)} in {_file(capture)}", reason))
                     continue
-                if reading.bank is not None and reading.bank.from_profile:
-                    found.append(_between_banks(reading, reading.bank, number, profile))
-                if reading.offset is not None and not reading.swapped and _settled(reading):
-                    found.append(_observable(reading, number, capture, profile))
-        return tuple(found)
+                if reading.bank is not None:
+                    found.append(_between_banks(reading, reading.bank, number, capture, job.profile))
+                if reading.offset is not None:
+                    found.append(_observable(reading, number, capture, job.profile))
+        return Observed(tuple(found), (), tuple(left))
 
-    def predict(self, observable: Observable, state: EngineState) -> Prediction:
+    def predict(
+        self,
+        observables: Sequence[Observable],
+        state: EngineState,
+        profile: EngineProfile,  # noqa: ARG002
+    ) -> list[Prediction]:
         """Valves plus signal shift, minus what the crank wheel is late: offsets are read against the wheel. Between
-        banks everything common cancels."""
+        banks everything common cancels. Cams that a broken drive leaves turning may stand anywhere."""
+        return [self._predict(one, state) for one in observables]
+
+    def _predict(self, observable: Observable, state: EngineState) -> Prediction:
         cam = observable.cam or ""
-        mean = state.valves_deg.get(cam, 0.0) + state.cam_signals_deg.get(cam, 0.0)
-        other = observable.against
-        if other is not None:
-            mean -= state.valves_deg.get(other, 0.0) + state.cam_signals_deg.get(other, 0.0)
-            open_sd = state.unknown_cam_sd_deg
-            return Prediction(mean, {f"open:{cam}": open_sd, f"open:{other}": -open_sd} if open_sd else {})
-        left_open = {}
-        if state.unknown_common_sd_deg:
-            left_open["open:common"] = state.unknown_common_sd_deg
+        condition = observable.condition
+        mean = state.reading_of(cam, condition)
+        left_open: dict[str, float] = {}
+        if not state.cams_turn:
+            left_open[f"open:{cam}"] = numbers.FREE_CAM_SD_DEG.value
+        if state.slack_deg or state.phaser_deg:
+            sd = state.coming_and_going_deg(cam, condition)[1]
+            if sd:
+                left_open[f"comes:{observable.key}"] = sd
+        if cam in state.unknown_valves_sd_deg:
+            left_open[f"open:valves:{cam}"] = state.unknown_valves_sd_deg[cam]
         if state.unknown_cam_sd_deg:
             left_open[f"open:{cam}"] = state.unknown_cam_sd_deg
-        return Prediction(mean - state.crank_wheel_deg + state.readings_deg, left_open)
+        other = observable.against
+        if other is not None:
+            mean -= state.reading_of(other, condition)
+            if other in state.unknown_valves_sd_deg:
+                left_open[f"open:valves:{other}"] = -state.unknown_valves_sd_deg[other]
+            if state.unknown_cam_sd_deg:
+                left_open[f"open:{other}"] = -state.unknown_cam_sd_deg
+        elif state.unknown_common_sd_deg:
+            left_open["open:common"] = state.unknown_common_sd_deg
+        return Prediction(mean, left_open)
 
 
-def _settled(reading: CamReading) -> bool:
-    """Whether the offset is one value, or the next possible one lies further than any fault moves a cam."""
+def _not_counted(reading: CamReading, number: int, disagree: Sequence[Contradiction]) -> str | None:
+    if any(one.concerns(number, reading) for one in disagree):
+        return "captures of one condition contradict each other here"
+    if reading.swapped:
+        return "its channel seems to be swapped with another one"
+    return None
+
+
+def _modulo(reading: CamReading) -> float | None:
+    """The pitch of places at which the offset may be; ``None`` where the next one lies further than faults reach."""
     modulo = reading.ambiguous_modulo_deg
-    return modulo is None or modulo >= 2 * numbers.SHIFT_MAX_DEG.value
+    return None if modulo is None or modulo >= 2 * numbers.SHIFT_MAX_DEG.value else modulo
 
 
 def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, profile: EngineProfile) -> Observable:
@@ -71,46 +102,54 @@ def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, p
         "build:drive": numbers.BUILD_CHAIN_SD_DEG.value,
         f"build:{cam.id}": numbers.BUILD_CAM_SD_DEG.value,
         f"state:{reading.segment}:{cam.id}": numbers.STATE_SD_DEG.value,
+        f"capture:{number}:{cam.id}": numbers.CAPTURE_SD_DEG.value,
     }
     value = offset.offset.value
     moved, centre, width = _commanded(reading, capture)
     if moved:
         value -= moved * centre
         factors[f"commanded:{number}:{cam.id}"] = width
-    words = f"{cam_name(cam, profile)} reads {angle_words(offset.offset.value, offset.total_u95_deg)}"
+    modulo = _modulo(reading)
+    beside = f", or a multiple of {modulo:g}° beside that" if modulo is not None else ""
+    words = f"{cam_name(cam, profile)} reads {angle_words(offset.offset.value, offset.total_u95_deg)}{beside}"
     return Observable(
-        kind="cam_phase",
+        kind=CamPhase.name,
         key=f"{number}:{reading.segment}:{cam.id}",
         value=value,
         own_sd=offset.offset.u95 / NORMAL_95,
         factors=factors,
         words=words,
         cam=cam.id,
+        condition=condition_of(capture, reading.segment == "running"),
+        modulo_deg=modulo,
     )
 
 
-def _between_banks(reading: CamReading, bank: BankDifference, number: int, profile: EngineProfile) -> Observable:
-    """One bank's cam against the other's, where the wheel's place is not known: half a measurement, and told so."""
+def _between_banks(
+    reading: CamReading, bank: BankDifference, number: int, capture: CaptureMeasurement, profile: EngineProfile
+) -> Observable:
+    """One bank's cam against the other's, where the wheel's place is not known: half a measurement, and told so. Where
+    the profile does not list the edges either, the targets of both banks are only assumed to be alike."""
     default = numbers.DEFAULT_REFERENCE_U95_DEG.value
     factors = {}
     for cam_id, sign in ((bank.cam, 1.0), (bank.other, -1.0)):
         cam = profile.cam(cam_id)
         edges = default if cam is None or cam.edges_u95_deg is None else cam.edges_u95_deg
-        factors[f"target:{cam_id}"] = sign * edges / NORMAL_95
+        alike = 0.0 if bank.from_profile else numbers.BANK_ALIKE_SD_DEG.value
+        factors[f"target:{cam_id}"] = sign * (edges / NORMAL_95 + alike)
         factors[f"build:{cam_id}"] = sign * numbers.BUILD_CAM_SD_DEG.value
     reads = angle_words(bank.offset_deg, bank.total_u95_deg)
-    words = f"{cam_name(reading.cam, profile)} reads {reads} against the other bank"
-    key = f"{number}:{reading.segment}:{bank.cam}:{bank.other}"
-    own_sd = bank.u95_deg / NORMAL_95
+    assumed = "" if bank.from_profile else ", both targets assumed alike"
     return Observable(
-        kind="cam_phase",
-        key=key,
+        kind=CamPhase.name,
+        key=f"{number}:{reading.segment}:{bank.cam}:{bank.other}",
         value=bank.offset_deg,
-        own_sd=own_sd,
+        own_sd=bank.u95_deg / NORMAL_95,
         factors=factors,
-        words=words,
+        words=f"{cam_name(reading.cam, profile)} reads {reads} against the other bank{assumed}",
         cam=bank.cam,
         against=bank.other,
+        condition=condition_of(capture, reading.segment == "running"),
     )
 
 
@@ -118,11 +157,12 @@ def _commanded(reading: CamReading, capture: CaptureMeasurement) -> tuple[float,
     """(chance that the phaser was moved on purpose, centre of its travel, width that leaves to the reading)."""
     phaser = reading.cam.phaser
     known = capture.recording.description.phasers
-    if phaser is None or known in ("parked", "unplugged", "sweep"):
-        return 0.0, 0.0, 0.0
-    running = reading.segment == "running"
-    if not running:
+    if phaser is None or known in ("parked", "unplugged", "sweep") or reading.segment != "running":
         return 0.0, 0.0, 0.0
     chance = numbers.PHASER_MOVED_ACTIVE.value if known == "active" else numbers.PHASER_MOVED_RUNNING.value
     low, high = phaser.authority_deg
     return chance, (low + high) / 2, chance**0.5 * (high - low) / 2
+
+
+def _file(capture: CaptureMeasurement) -> str:
+    return capture.recording.file.removesuffix(".capture.json")

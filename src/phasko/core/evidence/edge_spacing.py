@@ -12,7 +12,7 @@ from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.state import EngineState
-from phasko.core.evidence.observable import Observable, Prediction
+from phasko.core.evidence.observable import JobEvidence, Observable, Observed, Prediction
 from phasko.core.phase.reading import CamReading
 from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import cam_name
@@ -22,11 +22,13 @@ __all__ = ["EdgeSpacing"]
 
 class EdgeSpacing:
     name = "edge_spacing"
-    opens_covers = False
+    title = "Edge spacing"
+    second_kind = False
 
-    def observe(self, captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> tuple[Observable, ...]:
+    def observe(self, job: JobEvidence) -> Observed:
         """Orthonormal contrasts of each cam's edge means: n edges give n-1 values that no offset can change. A wheel
         or cam whose pattern was not recognised at all stands as one misfit of the size of the search window."""
+        captures, profile = job.captures, job.profile
         found: list[Observable] = []
         for reading in _clearest_per_cam(captures):
             offset = reading.offset
@@ -48,12 +50,26 @@ class EdgeSpacing:
                         cam=reading.cam.id,
                     )
                 )
-        return (*found, *_unrecognised(captures, profile, {o.cam for o in found}))
+        return Observed((*found, *_unrecognised(captures, profile, {o.cam for o in found})))
 
-    def predict(self, observable: Observable, state: EngineState) -> Prediction:
-        """No displacement changes the spacing; only a wrong target does, and then by an unknown amount."""
-        sd = state.unknown_spacing_sd_deg
-        return Prediction(0.0, {f"open:spacing:{observable.key}": sd} if sd else {})
+    def predict(
+        self,
+        observables: Sequence[Observable],
+        state: EngineState,
+        profile: EngineProfile,  # noqa: ARG002
+    ) -> list[Prediction]:
+        """No displacement changes the spacing; only a wrong target does, and then by an unknown amount. A signal that
+        is not whole may follow no pattern, and neither does a cam that nothing drives."""
+        wide = numbers.WRONG_SPACING_SD_DEG.value
+        found = []
+        for one in observables:
+            sd = state.unknown_spacing_sd_deg
+            if one.key.endswith(":pattern") and (one.cam or "crank") in state.signals:
+                sd = wide
+            if one.cam is not None and not state.cams_turn:
+                sd = wide
+            found.append(Prediction(0.0, {f"open:spacing:{one.key}": sd} if sd else {}))
+        return found
 
 
 def _unrecognised(

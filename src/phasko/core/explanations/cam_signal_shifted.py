@@ -7,27 +7,29 @@ from functools import partial
 from phasko.core import numbers
 from phasko.core.documents.analysis import FaultName
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import Branch, EngineState, Place
+from phasko.core.engine.state import EngineState
+from phasko.core.explanations.explanation import Area, Branch, NothingOpened, Place
 from phasko.core.explanations.moved_part import shifted
 from phasko.core.words import amount_words, cam_name
 
 __all__ = ["CamSignalShifted"]
 
 
-class CamSignalShifted:
+class CamSignalShifted(NothingOpened):
     fault: FaultName = "cam_signal_shifted"
-    needs_covers_off = False
+    area: Area = "timing"
     hint = "Valves and pistons would be right; only cylinder pressure or the marks can show that."
 
-    def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
-        return numbers.PRIOR_CAM_SIGNAL.value
+    def prior(self, profile: EngineProfile) -> float:
+        clocked = profile.drive is not None and profile.drive.type == "distributor_gear"
+        return numbers.PRIOR_CAM_SIGNAL.value * (numbers.RARE_DRIVE_FACTOR.value if clocked else 1.0)
 
     def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
         cams = [cam for cam in profile.cams if cam.edges]
         found: list[Branch] = []
         for cam in cams:
             place = Place(cam_name(cam, profile), cam.bank, (cam.id,))
-            found += shifted(place, 1.0 / len(cams), partial(_state, cam.id))
+            found += shifted(place, 1.0 / len(cams), partial(_state, cam.id), False)
         return tuple(found)
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002

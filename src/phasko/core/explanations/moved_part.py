@@ -1,17 +1,25 @@
-"""One part of one shaft moved by any amount: the grid that several explanations share."""
+"""One part moved by any amount: the grid that several explanations share."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from phasko.core.engine.state import Branch, EngineState, Place
-from phasko.core.explanations.grids import shift_grid
+from phasko.core.engine.state import EngineState
+from phasko.core.explanations.explanation import Branch, Place
+from phasko.core.explanations.grids import Grid, shift_grid
 
-__all__ = ["shifted"]
+__all__ = ["moved", "shifted"]
 
 
-def shifted(place: Place, share: float, state: Callable[[float], EngineState]) -> list[Branch]:
+def shifted(place: Place, share: float, state: Callable[[float], EngineState], covers_off: bool) -> list[Branch]:
     """Branches of a part moved by any amount, late and early alike; ``state`` turns an amount into a state."""
+    return moved(place, share, shift_grid(), state, covers_off)
+
+
+def moved(
+    place: Place, share: float, grid: Grid, state: Callable[[float], EngineState], covers_off: bool
+) -> list[Branch]:
+    """The same over a given grid of amounts."""
     return [
         Branch(
             share=share * weight,
@@ -19,8 +27,8 @@ def shifted(place: Place, share: float, state: Callable[[float], EngineState]) -
             place=place,
             amount_deg=amount,
             amount_sd=width,
-            pitches=None,
             nudged=state(amount + width),
+            covers_off=covers_off,
         )
-        for amount, weight, width in shift_grid()
+        for amount, weight, width in grid
     ]

@@ -5,7 +5,8 @@ from __future__ import annotations
 from phasko.core import numbers
 from phasko.core.documents.analysis import FaultName
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import Branch, EngineState, Place
+from phasko.core.engine.state import EngineState
+from phasko.core.explanations.explanation import Area, Branch, NothingOpened, Place
 
 __all__ = ["ReferenceWrong"]
 
@@ -13,9 +14,9 @@ _EDGE = Place("Wrong crank edge or mirrored signal")
 _PROFILE = Place("Wrong profile or reference")
 
 
-class ReferenceWrong:
+class ReferenceWrong(NothingOpened):
     fault: FaultName = "reference_wrong"
-    needs_covers_off = False
+    area: Area = "reference"
     hint = "Check the engine data, or compare with a known good capture of this engine."
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002

@@ -5,23 +5,43 @@ from __future__ import annotations
 from phasko.core import numbers
 from phasko.core.documents.analysis import FaultName
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import Branch, EngineState, Place
+from phasko.core.engine.state import EngineState, StillValve
+from phasko.core.explanations.explanation import Area, Branch, Opened, Place
 
 __all__ = ["ValveTrain"]
+
+_VALVES: tuple[StillValve, ...] = ("intake", "exhaust")
 
 
 class ValveTrain:
     fault: FaultName = "valve_train"
-    needs_covers_off = False
-    hint = "Watch that cylinder's valves move, through the filler or with a borescope; then lift and clearance."
+    area: Area = "cylinder"
+    hint = "Watch that cylinder's valves move, turning by hand, through the filler or with a borescope; then lift."
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
-        return numbers.VALVE_TRAIN_PRIOR.value
+        return numbers.PRIOR_VALVE_TRAIN.value
 
     def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
-        """Each cylinder."""
-        places = [Place(f"Cylinder {c}", None, (), (c,)) for c in sorted(profile.firing_order)]
-        return tuple(Branch(1.0 / len(places), EngineState(), place) for place in places)
+        """Each cylinder's intake or exhaust valve that does not open."""
+        order = sorted(profile.firing_order)
+        return tuple(
+            Branch(0.5 / len(order), EngineState(still={c: valve}), Place(f"Cylinder {c}", None, (), (c,)))
+            for c in order
+            for valve in _VALVES
+        )
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
         return f"{place.title}: a valve does not move as it should"
+
+    def opened(
+        self,
+        profile: EngineProfile,  # noqa: ARG002
+        place: Place,
+        amount_deg: float | None,  # noqa: ARG002
+        pitches: float | None,  # noqa: ARG002
+    ) -> Opened | None:
+        return Opened(
+            see=f"{place.title}: a worn lobe, a follower or rocker off its seat, a broken spring, or no clearance.",
+            false_if="All valves of that cylinder lift like their neighbours'.",
+            together=("followers of that cam", "cover gasket"),
+        )

@@ -1,29 +1,21 @@
 """What a technician sees, hears and reads without the scope, and how much each of it weighs."""
 
 from phasko.core.looks.look import Look, check_look
-from phasko.core.looks.questions import QUESTIONS, Answer, Question, question
-from phasko.core.looks.weight import (
-    log_chance_of_looks,
-    look_reasons,
-    look_results,
-    looks_speak_for,
-    second_kind_log_odds,
-    told_answer,
-    weight_words,
-)
+from phasko.core.looks.questions import QUESTIONS, Answer, Question, Speaks, asked_of, question
+from phasko.core.looks.told import gauge_limit_bar, look_results, look_words, told_answer, weight_words
 
 __all__ = [
     "QUESTIONS",
     "Answer",
     "Look",
     "Question",
+    "Speaks",
+    "asked_of",
     "check_look",
-    "log_chance_of_looks",
-    "look_reasons",
+    "gauge_limit_bar",
     "look_results",
-    "looks_speak_for",
+    "look_words",
     "question",
-    "second_kind_log_odds",
     "told_answer",
     "weight_words",
 ]

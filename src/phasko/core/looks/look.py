@@ -1,27 +1,13 @@
-"""One thing that was looked at, listened to or read off a gauge."""
+"""Whether something that was noted fits its question and the engine."""
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from pydantic import BaseModel, ConfigDict, Field
-
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.job import Look
 from phasko.core.errors import DocumentError
 from phasko.core.looks.questions import question
 
 __all__ = ["Look", "check_look"]
-
-
-class Look(BaseModel):
-    """``answer`` is one of the question's; a reading (``value``, in the question's unit) belongs to a ``cylinder``."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
-    question: str
-    answer: str | None = None
-    cylinder: Annotated[int | None, Field(ge=1, le=24)] = None
-    value: Annotated[float | None, Field(ge=0, le=1000, allow_inf_nan=False)] = None
-    note: Annotated[str, Field(max_length=500)] = ""
 
 
 def check_look(look: Look, profile: EngineProfile) -> None:
@@ -34,6 +20,8 @@ def check_look(look: Look, profile: EngineProfile) -> None:
         raise DocumentError("needs the cylinder it belongs to", place=where)
     if look.cylinder is not None and look.cylinder not in profile.firing_tdc_deg:
         raise DocumentError(f"this engine has no cylinder {look.cylinder}", place=where)
+    if look.cam is not None and profile.cam(look.cam) is None:
+        raise DocumentError(f"this engine has no cam {look.cam}", place=where)
     if asked.unit is not None:
         if look.value is None:
             raise DocumentError(f"needs a reading in {asked.unit}", place=where)

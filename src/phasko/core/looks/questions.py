@@ -1,8 +1,8 @@
 """The list of things to look at and listen to, in the order in which they are done, with the weight of every answer.
 
-A weight is two chances: that an engine with such a fault shows the answer, and that any other engine does. All are
-common practice without a published source, set by what the trade says of them: a hand pushed back at the throttle is
-strong, an even rhythm proves nothing, slack felt by hand weighs nothing.
+A weight is two chances: that an engine with what the answer speaks about shows it, and that any other engine does. All
+are common practice without a published source, set by what the trade says of them: a hand pushed back at the throttle
+is strong, an even rhythm proves nothing, slack felt by hand weighs nothing.
 """
 
 from __future__ import annotations
@@ -11,8 +11,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from phasko.core import numbers
+from phasko.core.documents.engine import EngineProfile
 
-__all__ = ["QUESTIONS", "Answer", "Group", "Question", "Speaks", "chances", "question"]
+__all__ = ["QUESTIONS", "Answer", "Group", "Question", "Speaks", "asked_of", "chances", "question"]
 
 Group = Literal["look", "listen", "hand", "gauge", "cover"]
 
@@ -26,14 +27,20 @@ Speaks = Literal[
     "one weak cylinder",
     "a leak in that cylinder",
     "a valve fault in that cylinder",
+    "a cylinder that does not burn",
+    "valves that met pistons",
     "a blocked exhaust",
     "a blocked intake",
+    "a phaser driven wrong",
+    "a moved crank wheel",
+    "a moved cam target",
     "a fault outside this list, such as fuel",
+    "a fault outside this list, such as a coil",
     "a part fitted wrong",
     "a drive put together wrong",
     "nothing",
 ]
-"""What an answer speaks about. ``weight.py`` says which explanations those are."""
+"""What an answer speaks about; the evidence says of which states of the engine that is true."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +56,9 @@ class Answer:
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """``unit``: a reading instead of an answer, judged against the others of the engine or the limit. ``second_kind``:
-    it has seen marks or valves themselves, so that it can be the second kind of evidence that opens the covers."""
+    """``unit``: a reading instead of an answer. ``second_kind``: it has seen marks, valves or wheels themselves, so
+    that it can be the second kind of evidence that opens the covers. ``per_cam``: it may name the cam. ``cranks``: the
+    starter turns the engine for it, or it runs. ``with_spark``: not asked of an engine without ignition."""
 
     id: str
     title: str
@@ -58,9 +66,12 @@ class Question:
     group: Group
     answers: tuple[Answer, ...] = field(default=())
     per_cylinder: bool = False
+    per_cam: bool = False
     unit: str | None = None
     most: float | None = None
     second_kind: bool = False
+    cranks: bool = False
+    with_spark: bool = False
     caution: str = ""
 
 
@@ -70,6 +81,19 @@ def chances(answer: str) -> tuple[float, float]:
     return shown.value, otherwise.value
 
 
+def _answers(question_id: str, speaks: Speaks, *given: tuple[str, str]) -> tuple[Answer, ...]:
+    """Answers (id, title) that all speak about the same thing."""
+    return tuple(Answer(id_, title, speaks, *chances(f"{question_id}.{id_}")) for id_, title in given)
+
+
+def _replaced() -> tuple[Answer, ...]:
+    return (
+        *_answers("replaced", "a part fitted wrong", ("nothing", "Nothing"), ("sensor_before", "Sensor, just before")),
+        *_answers("replaced", "a drive put together wrong", ("drive_before", "Chain, belt or cam, just before")),
+        *_answers("replaced", "a sensor or its wiring", ("sensor_in_vain", "Sensor, in vain")),
+    )
+
+
 QUESTIONS: tuple[Question, ...] = (
     Question(
         "wiring",
@@ -77,9 +101,8 @@ QUESTIONS: tuple[Question, ...] = (
         "Melted or chafed loom, loose connectors, cracked coils. Repair what is damaged, then test again.",
         "look",
         (
-            Answer("good", "Good", "a sensor or its wiring", *chances("wiring.good")),
-            Answer("damaged", "Damaged", "a sensor or its wiring", *chances("wiring.damaged")),
-            Answer("repaired", "Repaired now", "nothing", *chances("wiring.repaired")),
+            *_answers("wiring", "a sensor or its wiring", ("good", "Good"), ("damaged", "Damaged")),
+            *_answers("wiring", "nothing", ("repaired", "Repaired now")),
         ),
     ),
     Question(
@@ -87,38 +110,37 @@ QUESTIONS: tuple[Question, ...] = (
         "Oil",
         "Level and state on the dipstick and in the filler.",
         "look",
-        (
-            Answer("good", "Good", "a worn timing drive", *chances("oil.good")),
-            Answer("low", "Low", "a worn timing drive", *chances("oil.low")),
-            Answer("sludged", "Sludged", "a worn timing drive", *chances("oil.sludged")),
-        ),
+        _answers("oil", "a worn timing drive", ("good", "Good"), ("low", "Low"), ("sludged", "Sludged")),
     ),
     Question(
         "replaced",
         "What was replaced",
         "Look for new parts yourself. Fitted just before the symptom: the first suspect. Fitted in vain: a later one.",
         "look",
+        _replaced(),
+    ),
+    Question(
+        "plug",
+        "Plug's face",
+        "Each plug laid out in order. A crushed electrode has met a piston or a valve.",
+        "look",
         (
-            Answer("nothing", "Nothing", "a part fitted wrong", *chances("replaced.nothing")),
-            Answer("sensor_before", "Sensor, just before", "a part fitted wrong", *chances("replaced.sensor_before")),
-            Answer(
-                "drive_before",
-                "Chain, belt or cam, just before",
-                "a drive put together wrong",
-                *chances("replaced.drive_before"),
-            ),
-            Answer("sensor_in_vain", "Sensor, in vain", "a sensor or its wiring", *chances("replaced.sensor_in_vain")),
+            *_answers("plug", "nothing", ("usual", "Usual")),
+            *_answers("plug", "valves that met pistons", ("crushed", "Crushed")),
+            *_answers("plug", "a cylinder that does not burn", ("wet", "Wet")),
+            *_answers("plug", "a leak in that cylinder", ("oiled", "Oiled")),
         ),
+        per_cylinder=True,
+        with_spark=True,
+        caution="Engine cool; let nothing fall into the hole.",
     ),
     Question(
         "rhythm",
         "Rhythm while cranking",
         "Listen with the pedal down. An even rhythm proves nothing: every second cylinder dead sounds even.",
         "listen",
-        (
-            Answer("even", "Even", "one weak cylinder", *chances("rhythm.even")),
-            Answer("uneven", "Uneven", "one weak cylinder", *chances("rhythm.uneven")),
-        ),
+        _answers("rhythm", "one weak cylinder", ("even", "Even"), ("uneven", "Uneven")),
+        cranks=True,
         caution="Clear-flood cranking: prove it on this car, the engine may start. Bursts of ten seconds or less.",
     ),
     Question(
@@ -126,22 +148,23 @@ QUESTIONS: tuple[Question, ...] = (
         "Rattle",
         "Chain or phaser at the start, within the first seconds.",
         "listen",
-        (
-            Answer("none", "None", "a worn timing drive", *chances("rattle.none")),
-            Answer("at_start", "At the start", "a worn timing drive", *chances("rattle.at_start")),
-            Answer("always", "Always", "a worn timing drive", *chances("rattle.always")),
-        ),
+        _answers("rattle", "a worn timing drive", ("none", "None"), ("at_start", "At the start"), ("always", "Always")),
+        cranks=True,
     ),
     Question(
         "throttle_hand",
         "Hand over the throttle",
-        "While somebody cranks. A healthy engine pulls; one that pushes back has its valves far out of time.",
+        "While somebody cranks. A healthy engine pulls; one that pushes back has its valves far out of time, or a "
+        "blocked exhaust, or an intake valve that leaks.",
         "hand",
-        (
-            Answer("pulls", "Pulls", "valves far out of time", *chances("throttle_hand.pulls")),
-            Answer("pushes_back", "Pushes back", "valves far out of time", *chances("throttle_hand.pushes_back")),
-            Answer("neither", "Neither", "valves far out of time", *chances("throttle_hand.neither")),
+        _answers(
+            "throttle_hand",
+            "valves far out of time",
+            ("pulls", "Pulls"),
+            ("pushes_back", "Pushes back"),
+            ("neither", "Neither"),
         ),
+        cranks=True,
         caution="Hands, leads and sleeves clear of belts and fans; the engine may start and may spit back.",
     ),
     Question(
@@ -150,44 +173,44 @@ QUESTIONS: tuple[Question, ...] = (
         "With an earthed spark tester, through the whole crank. None may be an answer of the control unit.",
         "hand",
         (
-            Answer("present", "All the time", "signals that do not agree", *chances("spark.present")),
-            Answer("stops", "Stops", "signals that do not agree", *chances("spark.stops")),
-            Answer("absent", "None", "signals that do not agree", *chances("spark.absent")),
+            *_answers("spark", "signals that do not agree", ("present", "All the time")),
+            *_answers("spark", "a fault outside this list, such as a coil", ("weak", "Weak")),
+            *_answers("spark", "signals that do not agree", ("stops", "Stops"), ("absent", "None")),
         ),
+        cranks=True,
+        with_spark=True,
         caution="Ignition secondary is tens of kilovolts: tester earthed, no bare probes, no fuel about.",
     ),
     Question(
         "injector",
         "Injector pulse",
-        "Test light or clamp at one injector.",
+        "Test light or clamp at one injector. None may be an answer of the control unit.",
         "hand",
-        (
-            Answer("present", "Present", "signals that do not agree", *chances("injector.present")),
-            Answer("absent", "None", "signals that do not agree", *chances("injector.absent")),
-        ),
+        _answers("injector", "signals that do not agree", ("present", "Present"), ("absent", "None")),
+        cranks=True,
     ),
     Question(
         "fuel_by_hand",
         "Fuel given by hand",
-        "A little into the manifold. No reaction at all: not a fuel fault.",
+        "A little into the manifold, behind the air meter. No reaction at all: not a fuel fault.",
         "hand",
-        (
-            Answer("reacts", "It catches", "a fault outside this list, such as fuel", *chances("fuel_by_hand.reacts")),
-            Answer(
-                "nothing", "No reaction", "a fault outside this list, such as fuel", *chances("fuel_by_hand.nothing")
-            ),
+        _answers(
+            "fuel_by_hand",
+            "a fault outside this list, such as fuel",
+            ("reacts", "It catches"),
+            ("nothing", "No reaction"),
         ),
-        caution="Very little, away from sparks and hot parts; extinguisher at hand.",
+        cranks=True,
+        with_spark=True,
+        caution="Very little, away from sparks and hot parts; extinguisher at hand. Never with glow plugs.",
     ),
     Question(
         "exhaust_opened",
         "Exhaust opened",
         "Take a sensor out before the catalyst and try again.",
         "hand",
-        (
-            Answer("same", "The same", "a blocked exhaust", *chances("exhaust_opened.same")),
-            Answer("better", "Better", "a blocked exhaust", *chances("exhaust_opened.better")),
-        ),
+        _answers("exhaust_opened", "a blocked exhaust", ("same", "The same"), ("better", "Better")),
+        cranks=True,
         caution="Hot exhaust; extraction indoors.",
     ),
     Question(
@@ -195,31 +218,69 @@ QUESTIONS: tuple[Question, ...] = (
         "Intake opened",
         "Air filter out, duct off, and try again.",
         "hand",
-        (
-            Answer("same", "The same", "a blocked intake", *chances("intake_opened.same")),
-            Answer("better", "Better", "a blocked intake", *chances("intake_opened.better")),
-        ),
+        _answers("intake_opened", "a blocked intake", ("same", "The same"), ("better", "Better")),
+        cranks=True,
+    ),
+    Question(
+        "solenoid_swapped",
+        "Solenoids swapped",
+        "Change the solenoids of two cams over: did the fault move with it?",
+        "hand",
+        _answers("solenoid_swapped", "a phaser driven wrong", ("stayed", "Stayed"), ("moved", "Moved")),
+        cranks=True,
+    ),
+    Question(
+        "coil_swapped",
+        "Coils swapped",
+        "Change two coils over: did the misfire move with it?",
+        "hand",
+        _answers("coil_swapped", "a fault outside this list, such as a coil", ("stayed", "Stayed"), ("moved", "Moved")),
+        cranks=True,
+        with_spark=True,
+        caution="Ignition off while leads are changed.",
+    ),
+    Question(
+        "turns_by_hand",
+        "Crank turned by hand",
+        "Two full turns with a bar on the crank bolt, plugs out, in the running direction. Stop where it locks.",
+        "hand",
+        _answers("turns_by_hand", "valves that met pistons", ("turns", "Turns"), ("locks", "Locks")),
+        caution="Never force it: what locks may be a valve on a piston. Battery off.",
     ),
     Question(
         "slack",
         "Slack felt by hand",
         "It changes with the place of the crank and proves nothing; noted without weight.",
         "hand",
-        (
-            Answer("none", "None", "nothing", *chances("slack.none")),
-            Answer("felt", "Felt", "nothing", *chances("slack.felt")),
-        ),
+        _answers("slack", "nothing", ("none", "None"), ("felt", "Felt")),
     ),
     Question(
         "fuel_pressure",
         "Fuel pressure",
         "Against the maker's figure.",
         "gauge",
-        (
-            Answer("right", "Right", "a fault outside this list, such as fuel", *chances("fuel_pressure.right")),
-            Answer("low", "Low", "a fault outside this list, such as fuel", *chances("fuel_pressure.low")),
-        ),
+        _answers("fuel_pressure", "a fault outside this list, such as fuel", ("right", "Right"), ("low", "Low")),
         caution="Let the pressure off before opening a line; spray kept from sparks, extinguisher at hand.",
+    ),
+    Question(
+        "sensor_wires",
+        "Meter at the sensor's wires",
+        "Key on: supply against the maker's figure; key off and the networks asleep: ground by continuity.",
+        "gauge",
+        _answers(
+            "sensor_wires",
+            "a sensor or its wiring",
+            ("right", "Right"),
+            ("supply_missing", "No supply"),
+            ("ground_missing", "No ground"),
+        ),
+    ),
+    Question(
+        "solenoid_resistance",
+        "Solenoid's resistance",
+        "Unplugged, against the maker's figure or its neighbour.",
+        "gauge",
+        _answers("solenoid_resistance", "a phaser driven wrong", ("right", "Right"), ("off", "Off")),
     ),
     Question(
         "gauge",
@@ -229,6 +290,7 @@ QUESTIONS: tuple[Question, ...] = (
         per_cylinder=True,
         unit="bar",
         most=80.0,
+        cranks=True,
         caution="Fuel disabled. Hands clear of plug holes.",
     ),
     Question(
@@ -242,13 +304,36 @@ QUESTIONS: tuple[Question, ...] = (
         caution="Air may turn the engine: nobody's tool on the crank, gear out.",
     ),
     Question(
+        "manifold",
+        "Manifold pressure while cranking",
+        "Absolute, at a port that all cylinders share. In time it lies below the outside; above it, it pushes.",
+        "gauge",
+        unit="bar",
+        most=3.0,
+        cranks=True,
+        caution="The engine may start and may spit back.",
+    ),
+    Question(
         "valve_moves",
         "Valve seen moving",
-        "Through the filler, a cover or a borescope, while the crank is turned by hand or starter.",
+        "Through the filler, a cover or a borescope, while the crank is turned by hand. Only by the starter with hands "
+        "clear.",
         "cover",
-        (
-            Answer("moves", "Moves", "a valve fault in that cylinder", *chances("valve_moves.moves")),
-            Answer("still", "Stands still", "a valve fault in that cylinder", *chances("valve_moves.still")),
+        _answers("valve_moves", "a valve fault in that cylinder", ("moves", "Moves"), ("still", "Stands still")),
+        per_cylinder=True,
+        second_kind=True,
+    ),
+    Question(
+        "borescope",
+        "Borescope",
+        "Crown and valves of each cylinder through the plug hole.",
+        "cover",
+        _answers(
+            "borescope",
+            "valves that met pistons",
+            ("clean", "Clean"),
+            ("marked", "Crown marked"),
+            ("bent_valve", "Bent valve"),
         ),
         per_cylinder=True,
         second_kind=True,
@@ -256,29 +341,53 @@ QUESTIONS: tuple[Question, ...] = (
     Question(
         "marks",
         "Timing marks",
-        "Through the filler or under a light cover, with the crank on its own mark. An alignment tool that will not "
+        "Through the filler or under a light cover, with the crank on its own mark, better with a piston proved at "
+        "TDC. Through a filler hole about 4° of the cam can be told, 8° of the crank. An alignment tool that will not "
         "fit is a look too.",
         "cover",
-        (
-            Answer("true", "True", "valves out of time", *chances("marks.true")),
-            Answer("out", "Out", "valves out of time", *chances("marks.out")),
-        ),
+        _answers("marks", "valves out of time", ("true", "True"), ("out", "Out")),
+        per_cam=True,
         second_kind=True,
         caution="Turn the engine by hand only, in its running direction.",
     ),
     Question(
+        "crank_wheel",
+        "Crank's signal wheel",
+        "Bent bracket, loose sensor, a wheel that has turned on its hub or was fitted anew: look, and feel for play.",
+        "cover",
+        _answers("crank_wheel", "a moved crank wheel", ("sits_right", "Sits right"), ("moved", "Moved")),
+        second_kind=True,
+    ),
+    Question(
+        "cam_target",
+        "Cam's signal wheel",
+        "A target turned on its cam, a bent or wrong sensor, a spacer left out: look through the sensor's hole.",
+        "cover",
+        _answers("cam_target", "a moved cam target", ("sits_right", "Sits right"), ("moved", "Moved")),
+        per_cam=True,
+        second_kind=True,
+    ),
+    Question(
         "tensioner",
         "Tensioner travel",
-        "Through its opening or with a dummy plunger.",
+        "Through its opening or with a dummy plunger. Taking the tensioner out can make the chain jump.",
         "cover",
-        (
-            Answer("usual", "Usual", "a long chain", *chances("tensioner.usual")),
-            Answer("far_out", "Far out", "a long chain", *chances("tensioner.far_out")),
-        ),
+        _answers("tensioner", "a long chain", ("usual", "Usual"), ("far_out", "Far out")),
+        caution="A tensioner that releases lets the chain jump: crank held, cams not moved, the maker's procedure.",
     ),
 )
+
+_BY_ID = {asked.id: asked for asked in QUESTIONS}
 
 
 def question(question_id: str) -> Question | None:
     """The question of that id, or ``None``."""
-    return next((asked for asked in QUESTIONS if asked.id == question_id), None)
+    return _BY_ID.get(question_id)
+
+
+def asked_of(asked: Question, profile: EngineProfile) -> bool:
+    """Whether that question makes sense on this engine: a diesel is not asked for spark, nor for fuel by hand."""
+    sparks = profile.ignition is None or profile.ignition.type != "none"
+    if asked.id in ("solenoid_swapped", "solenoid_resistance"):
+        return any(cam.phaser for cam in profile.cams)
+    return sparks or not asked.with_spark

@@ -13,10 +13,12 @@ from phasko.core.numbers.breathing import *  # noqa: F403
 from phasko.core.numbers.call import *  # noqa: F403
 from phasko.core.numbers.compression import *  # noqa: F403
 from phasko.core.numbers.entry import Entry
+from phasko.core.numbers.evidence import *  # noqa: F403
 from phasko.core.numbers.explanations import *  # noqa: F403
 from phasko.core.numbers.ignition import *  # noqa: F403
 from phasko.core.numbers.looks import *  # noqa: F403
 from phasko.core.numbers.looks import LOOK_CHANCES
+from phasko.core.numbers.priors import *  # noqa: F403
 from phasko.core.numbers.road import *  # noqa: F403
 from phasko.core.numbers.signals import *  # noqa: F403
 

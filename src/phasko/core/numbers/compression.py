@@ -5,17 +5,14 @@ from __future__ import annotations
 from phasko.core.numbers.entry import Entry
 
 __all__ = [
+    "CLOSED_BEFORE_DEG",
     "COMPRESSION_BENT_U95",
     "COMPRESSION_BESIDE_U95",
     "COMPRESSION_CHANGE_LEAST",
     "COMPRESSION_CYCLES_LEAST",
     "COMPRESSION_DEAD_BELOW",
-    "COMPRESSION_EARLY_PER_DEG",
     "COMPRESSION_EXPLAINED_LEAST",
     "COMPRESSION_INRUSH_S",
-    "COMPRESSION_LATE_MARGIN",
-    "COMPRESSION_LATE_PER_DEG",
-    "COMPRESSION_LATE_PER_DEG2",
     "COMPRESSION_MOST",
     "COMPRESSION_PACED_U95",
     "COMPRESSION_PACE_FIT",
@@ -91,9 +88,6 @@ COMPRESSION_INRUSH_S = Entry(0.6, "s", "After the starter engages: inrush and se
 PRESSURE_PEAK_LEAST_BAR = Entry(1.0, "bar", "Lower peaks name no cylinder", "(cp) a sound one has several bar")
 PRESSURE_PEAKS_APART_S = Entry(0.05, "s", "No two compressions of a cylinder lie closer", "(house) 2400 rpm")
 
-COMPRESSION_LATE_MARGIN = Entry(
-    0.12, "of healthy", "Beside what late cams cost a cylinder: spread and measurement", "(house)"
-)
 OVERALL_HEALTHY_SD = Entry(0.04, "of healthy", "Spread of healthy engines of one kind in cranking pressure", "(cp)")
 OVERALL_SPEED_SHARE = Entry(0.3, "", "Half width per share of difference in cranking speed", "(house) bench: 0.15")
 OVERALL_THROTTLE_U95 = Entry(0.15, "of healthy", "Open against closed throttle, not corrected", "(cp)")
@@ -107,16 +101,12 @@ OVERALL_LAW_SHARE = Entry(
 OVERALL_OPEN_SD = Entry(0.2, "of healthy", "What something else does to all cylinders", "(house)")
 
 # --- laws: how compression follows the intake valves ------------------------------------------------------------------
-COMPRESSION_EARLY_PER_DEG = Entry(
-    0.0033, "1/deg", "Cranking peak gained per degree of early intake cams", "(cp) +6 % at a pitch"
-)
-COMPRESSION_LATE_PER_DEG = Entry(
-    0.00444, "1/deg", "Cranking peak lost per degree of late intake cams", "(cp) -10 % at a pitch"
-)
-COMPRESSION_LATE_PER_DEG2 = Entry(6.2e-5, "1/deg2", "And more per degree squared", "(cp) -24 % at two pitches")
 OVERALL_TEMPERATURE_U95 = Entry(
     0.04, "of healthy", "What cold or hot does to all cylinders' size, where not alike", "(house)"
 )
 PITCH_UNKNOWN_SD_DEG = Entry(
     0.2, "deg", "Width of one pitch where the sprocket is not known", "(house) next tooth count"
+)
+CLOSED_BEFORE_DEG = Entry(
+    6.0, "deg", "Sooner than its profile says a valve passes nothing more at cranking speed", "(house) bench"
 )

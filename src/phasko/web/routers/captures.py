@@ -26,8 +26,7 @@ from phasko.jobs.import_sheet import (
 )
 from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.inbox import WaitingFile, import_waiting, inbox_folder, waiting_files
-from phasko.jobs.learning import save_learnt_engine
-from phasko.jobs.opening import JobSummary
+from phasko.jobs.opening import JobSummary, save_learnt_engine
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
 from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
 from phasko.web.workshop import DatabaseOf

@@ -6,11 +6,13 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents import Analysis
+from phasko.core.documents.job import JobDocument
 from phasko.core.errors import NotFoundError
 from phasko.jobs import analysing, opening
 from phasko.jobs.analysing import JobAnalysis
 from phasko.jobs.board import BoardRow, board
 from phasko.jobs.opening import JobSummary
+from phasko.jobs.told import job_document, tell
 from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
@@ -45,6 +47,18 @@ def open_job(body: NewJob, database: DatabaseOf) -> JobSummary:
 @router.get("/{job_id}")
 def get_job(job_id: int, database: DatabaseOf) -> JobSummary:
     return opening.show_job(database, job_id)
+
+
+@router.get("/{job_id}/document", response_model_exclude_none=True)
+def get_document(job_id: int, database: DatabaseOf) -> JobDocument:
+    """What a person knows of the job, as the public document that the command line reads."""
+    return job_document(database, job_id)
+
+
+@router.put("/{job_id}/document", response_model_exclude_none=True)
+def put_document(job_id: int, body: JobDocument, database: DatabaseOf) -> JobDocument:
+    """Keeps what was told; looks and road tests in it are left alone, they have their own ways in."""
+    return tell(database, job_id, body)
 
 
 class ReadWith(BaseModel):

@@ -12,5 +12,5 @@ router = APIRouter(prefix="/api/schemas", tags=["schemas"])
 
 
 @router.get("/{document}")
-def get_schema(document: Literal["engine", "capture", "analysis"]) -> dict[str, Any]:
+def get_schema(document: Literal["engine", "capture", "analysis", "job"]) -> dict[str, Any]:
     return json_schema(document)

@@ -1,0 +1,78 @@
+"""What the call chooses between: single states of every explanation, and pairs with an independent second fault."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from phasko.core import numbers
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.engine.state import EngineState, both
+from phasko.core.explanations import EXPLANATIONS, Branch, Explanation
+
+__all__ = ["Hypothesis", "paired", "prior_chances", "single_hypotheses"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Hypothesis:
+    """One state with the explanation it belongs to, or a pair of them: ``second`` holds besides ``explanation``.
+    ``share`` is its part of the explanations' prior; ``state`` and ``nudged`` are what evidence predicts from."""
+
+    explanation: Explanation
+    branch: Branch
+    share: float
+    state: EngineState
+    nudged: EngineState | None
+    second: Explanation | None = None
+    second_branch: Branch | None = None
+
+    def log_prior(self, priors: Mapping[str, float]) -> float:
+        """ln of the chance before measuring."""
+        chance = priors[self.explanation.fault] * self.share
+        if self.second is not None:
+            chance *= priors[self.second.fault]
+        return math.log(max(chance, 1e-300))
+
+
+def single_hypotheses(profile: EngineProfile) -> tuple[Hypothesis, ...]:
+    """Every state of every explanation that this engine can have."""
+    return tuple(
+        Hypothesis(e, branch, branch.share, branch.state, branch.nudged)
+        for e in EXPLANATIONS
+        for branch in e.branches(profile)
+    )
+
+
+def prior_chances(profile: EngineProfile, hypotheses: Sequence[Hypothesis], typical: bool = True) -> dict[str, float]:
+    """Chance of every explanation before measuring, brought to sum 1 over those that this engine can have. ``typical``:
+    the profile's notes of what fails on this type move them, by a stated factor at most; the gate leaves that out."""
+    possible = {h.explanation.fault: h.explanation for h in hypotheses}
+    raw = {fault: e.prior(profile) for fault, e in possible.items()}
+    if typical:
+        most = numbers.TYPICAL_FACTOR_MOST.value
+        for note in profile.typical_failures:
+            if note.fault in raw:
+                raw = {**raw, note.fault: raw[note.fault] * min(most, max(1.0 / most, note.factor))}
+    total = sum(raw.values())
+    return {fault: chance / total for fault, chance in raw.items()}
+
+
+def paired(one: Hypothesis, other: Hypothesis) -> Hypothesis:
+    """Both faults at once; of the two the one that stands first in the list of explanations is told first."""
+    order = {e.fault: i for i, e in enumerate(EXPLANATIONS)}
+    first, second = sorted((one, other), key=lambda h: order[h.explanation.fault])
+    state = both(first.state, second.state)
+    # The further fault keeps its grid value; the width of the first one is what the measurements move along.
+    along = first if first.nudged is not None else second
+    rest = second if along is first else first
+    nudged = both(along.nudged, rest.state) if along.nudged is not None else None
+    return Hypothesis(
+        first.explanation,
+        first.branch,
+        first.share * second.share,
+        state,
+        nudged,
+        second.explanation,
+        second.branch,
+    )

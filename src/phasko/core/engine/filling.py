@@ -1,0 +1,112 @@
+"""How much a cylinder compresses whose cams are out of time, against one in time."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from functools import lru_cache
+
+from phasko.core import numbers
+from phasko.core.documents.engine import EngineProfile, Geometry, ValveTiming
+from phasko.core.engine.gas_torque import POLYTROPIC, USUAL_CLOSE_DEG, USUAL_OPEN_DEG, usual_geometry
+
+__all__ = ["compression_left", "cylinder_compression"]
+
+_USUAL = ValveTiming(
+    lift_mm=0.5,
+    exhaust_open_deg=USUAL_OPEN_DEG,
+    exhaust_close_deg=365.0,
+    intake_open_deg=355.0,
+    intake_close_deg=USUAL_CLOSE_DEG,
+)
+
+
+def compression_left(profile: EngineProfile, intake_late_deg: float, exhaust_late_deg: float) -> float:
+    """Gauge cranking peak over that of the same cylinder with its cams in time; 0 where a valve stands open at TDC.
+
+    The charge is trapped when the last valve closes and squeezed polytropically until TDC or until the exhaust opens.
+    Lifts below about a millimetre pass little at cranking speed, so the valve counts as shut a little before the
+    profile's angle. One pitch of 18 degrees late costs 10 to 16 %, one early gives up to 6 % (common practice, no
+    source; the bench's own cycle, which solves the flow, agrees).
+    """
+    return _left(
+        usual_geometry(profile), profile.valve_timing or _USUAL, round(intake_late_deg, 1), round(exhaust_late_deg, 1)
+    )
+
+
+@lru_cache(maxsize=4096)
+def _left_cached(
+    shape: tuple[float, float, float, float, float], timing: tuple[float, float, float], late: tuple[float, float]
+) -> float:
+    bore, stroke, rod, ratio, offset = shape
+    geometry = Geometry(bore_mm=bore, stroke_mm=stroke, rod_mm=rod, compression_ratio=ratio, crank_offset_mm=offset)
+    intake_close, exhaust_close, exhaust_open = timing
+    return _peak(geometry, intake_close + late[0], exhaust_close + late[1], exhaust_open + late[1]) / _peak(
+        geometry, intake_close, exhaust_close, exhaust_open
+    )
+
+
+def _left(geometry: Geometry, timing: ValveTiming, intake_late: float, exhaust_late: float) -> float:
+    shape = (
+        geometry.bore_mm,
+        geometry.stroke_mm,
+        geometry.rod_mm,
+        geometry.compression_ratio,
+        geometry.crank_offset_mm,
+    )
+    early = numbers.CLOSED_BEFORE_DEG.value
+    closes = (timing.intake_close_deg - early, timing.exhaust_close_deg - early, timing.exhaust_open_deg)
+    return _left_cached(shape, closes, (intake_late, exhaust_late))
+
+
+def _peak(geometry: Geometry, intake_close: float, exhaust_close: float, exhaust_open: float) -> float:
+    """Gauge peak over the outside pressure; angles after the cylinder's own firing TDC, its compression ends at 720."""
+    closes = max(intake_close, exhaust_close)
+    if closes >= 720.0:
+        return 0.0
+    trapped = _volume(geometry, closes)
+    # An exhaust valve that opens before TDC lets out what was squeezed so far.
+    ends = min(720.0, 720.0 + exhaust_open)
+    if ends <= closes:
+        return 0.0
+    smallest = _volume(geometry, ends)
+    return max(0.0, float((trapped / smallest) ** POLYTROPIC) - 1.0)
+
+
+def _volume(geometry: Geometry, angle_deg: float) -> float:
+    """Cylinder volume over the swept volume (Heywood 1988, equation 2.4; from memory)."""
+    crank = geometry.stroke_mm / 2.0
+    ratio = geometry.rod_mm / crank
+    angle = math.radians(angle_deg)
+    drop = 1.0 + ratio - math.cos(angle) - math.sqrt(ratio * ratio - math.sin(angle) ** 2)
+    return 1.0 / (geometry.compression_ratio - 1.0) + 0.5 * drop
+
+
+def cylinder_compression(
+    profile: EngineProfile, valves_deg: Mapping[str, float], still: Mapping[int, str], seal: Mapping[int, float]
+) -> dict[int, float]:
+    """Peak of every cylinder over that of a healthy one, from its cams (``valves_deg``, late positive), a valve that
+    stands still, and its own seal. A shut intake valve lets no air in; a shut exhaust valve keeps the charge."""
+    by_bank = {
+        bank: compression_left(profile, *_lateness(profile, bank, valves_deg)) if valves_deg else 1.0
+        for bank in ([b.bank for b in profile.banks] or [1])
+    }
+    bank_of = {c: bank.bank for bank in profile.banks for c in bank.cylinders}
+    made = {}
+    for cylinder in profile.firing_order:
+        shut = 0.0 if still.get(cylinder) == "intake" else 1.0
+        made[cylinder] = by_bank[bank_of.get(cylinder, 1)] * shut * seal.get(cylinder, 1.0)
+    return made
+
+
+def _lateness(profile: EngineProfile, bank: int, valves_deg: Mapping[str, float]) -> tuple[float, float]:
+    """(intake, exhaust) lateness of the cams that serve a bank; a single cam moves both."""
+    intake = exhaust = 0.0
+    # A cam in the middle of a vee serves both banks.
+    one_for_all = len({cam.bank for cam in profile.cams}) < 2
+    for cam in profile.cams:
+        if cam.bank == bank or one_for_all:
+            late = valves_deg.get(cam.id, 0.0)
+            intake = late if cam.shaft in ("intake", "single") else intake
+            exhaust = late if cam.shaft in ("exhaust", "single") else exhaust
+    return intake, exhaust

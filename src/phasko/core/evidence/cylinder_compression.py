@@ -1,0 +1,160 @@
+"""Relative compression of every cylinder: its seal, its valves, and the cams of its bank."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from phasko.core import numbers
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.compression import Compression
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.engine.filling import cylinder_compression
+from phasko.core.engine.state import ALWAYS, Condition, EngineState
+from phasko.core.evidence.observable import (
+    JobEvidence,
+    NotCounted,
+    Observable,
+    Observed,
+    Prediction,
+    Word,
+    condition_of,
+)
+from phasko.core.uncertainty import NORMAL_95
+
+__all__ = ["CylinderCompressionKind", "HumpCount", "pressed", "relative_pressures"]
+
+
+class CylinderCompressionKind:
+    name = "compression"
+    title = "Cylinders"
+    second_kind = False
+
+    def observe(self, job: JobEvidence) -> Observed:
+        """One value per cylinder and capture where cylinders have names. Captures of one engine share how its
+        cylinders are built. Where a person chose a stretch, the whole capture speaks too: what was left out never
+        improves the call. A cylinder that was taken out on purpose says nothing."""
+        found: list[Observable] = []
+        left: list[NotCounted] = []
+        for number, capture in enumerate(job.captures):
+            judged = [c for c in (capture.compression, capture.compression_whole) if c is not None]
+            for part, compression in enumerate(judged):
+                if compression.identified_by is None:
+                    continue
+                taken_out = capture.recording.description.taken_out
+                found += _values(compression, capture, f"{number}:{part}", taken_out)
+                if taken_out is not None:
+                    left.append(NotCounted(f"Cylinder {taken_out}'s compression", "it was taken out on purpose"))
+        return Observed(tuple(found), (), tuple(dict.fromkeys(left)))
+
+    def predict(
+        self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
+    ) -> list[Prediction]:
+        """Each cylinder's pressure over the median of the healthy ones, as it is measured."""
+        by_condition: dict[Condition, dict[int, float]] = {}
+        found = []
+        for one in observables:
+            if one.condition not in by_condition:
+                by_condition[one.condition] = relative_pressures(pressed(state, profile, one.condition))
+            relative = by_condition[one.condition]
+            found.append(Prediction(relative[one.cylinder or 0], _left_open(one, relative, state, profile)))
+        return found
+
+
+def _left_open(
+    one: Observable, relative: Mapping[int, float], state: EngineState, profile: EngineProfile
+) -> dict[str, float]:
+    left_open: dict[str, float] = {}
+    if state.unknown_seal_sd:
+        left_open[f"open:seal:{one.cylinder}"] = state.unknown_seal_sd
+    if len(profile.banks) > 1 and (state.valves_deg or state.slack_deg or state.phaser_deg):
+        # How much displaced cams cost differs from engine to engine, in steps so that like states share a covariance.
+        change = 1.0 - relative[one.cylinder or 0]
+        law = round(20.0 * numbers.CYLINDER_LAW_SHARE.value * change) / 20.0
+        if law:
+            left_open["law:cylinders"] = law
+    if min(relative.values()) < numbers.GAUGE_LOW_SHARE.value:
+        left_open[f"low:{one.key}"] = numbers.CYLINDER_LOW_SD.value
+    return left_open
+
+
+def _values(
+    compression: Compression, capture: CaptureMeasurement, where: str, taken_out: int | None
+) -> list[Observable]:
+    found = []
+    for one in compression.cylinders:
+        if one.relative is None or one.u95 is None or one.cylinder == taken_out:
+            continue
+        size = f"{100 * one.relative:.0f} ± {100 * one.u95:.0f} %"
+        found.append(
+            Observable(
+                kind=CylinderCompressionKind.name,
+                key=f"{where}:{one.cylinder}",
+                value=one.relative,
+                own_sd=one.u95 / NORMAL_95,
+                factors={f"build:cylinder:{one.cylinder}": numbers.CYLINDER_BUILD_SD.value},
+                words=f"Cylinder {one.cylinder} compresses {size} of the healthy ones",
+                cylinder=one.cylinder,
+                condition=condition_of(capture, False),
+            )
+        )
+    return found
+
+
+def relative_pressures(pressures: Mapping[int, float]) -> dict[int, float]:
+    """Pressures over the median of the healthy ones, those above half of the second highest; over the strongest where
+    that leaves none."""
+    ordered = sorted(pressures.values(), reverse=True)
+    second = ordered[1] if len(ordered) > 1 else ordered[0]
+    healthy = sorted(p for p in ordered if p > 0.5 * second) or ordered[:1]
+    middle = len(healthy) // 2
+    median = healthy[middle] if len(healthy) % 2 else 0.5 * (healthy[middle - 1] + healthy[middle])
+    return {cylinder: p / max(median, 1e-3) for cylinder, p in pressures.items()}
+
+
+def pressed(state: EngineState, profile: EngineProfile, condition: Condition = ALWAYS) -> dict[int, float]:
+    """Peak of every cylinder over that of a healthy one in that state."""
+    if not state.cams_turn:
+        # Cams that stand let some cylinders compress and others not; the middle is what is least wrong.
+        return dict.fromkeys(profile.firing_order, 0.5)
+    moved = state.valves_deg or state.slack_deg or state.phaser_deg or state.sprocket_deg or state.hub_deg
+    if not moved and not state.still and not state.seal:
+        return dict.fromkeys(profile.firing_order, state.seal_of_all)
+    valves = {cam.id: state.valves_of(cam.id, condition) for cam in profile.cams} if moved else {}
+    made = cylinder_compression(profile, valves, state.still, state.seal)
+    return {cylinder: state.seal_of_all * p for cylinder, p in made.items()}
+
+
+class HumpCount:
+    """How many cylinders press per 720 degrees, where none of them has a name."""
+
+    name = "hump_count"
+    title = "Hump count"
+    second_kind = False
+
+    def observe(self, job: JobEvidence) -> Observed:
+        found = []
+        for number, capture in enumerate(job.captures):
+            one = capture.compression
+            if one is None or one.identified_by is not None or one.events_per_cycle is None:
+                continue
+            words = f"{one.events_per_cycle} of {one.expected_events} compressions counted per 720 degrees"
+            found.append(
+                Word(
+                    kind=self.name,
+                    key=str(number),
+                    subject="humps",
+                    answer=str(one.events_per_cycle),
+                    words=words,
+                    condition=condition_of(capture, False),
+                )
+            )
+        return Observed((), tuple(found[:1]))
+
+    def chance(self, word: Word, state: EngineState, profile: EngineProfile) -> float:
+        """High for the count that the state predicts; a state that leaves cylinders open allows any."""
+        wrong = numbers.HUMPS_WRONG_BY_CHANCE.value
+        if state.unknown_seal_sd or not state.cams_turn:
+            return 1.0 / (len(profile.firing_order) + 1)
+        relative = relative_pressures(pressed(state, profile))
+        seen = sum(p >= numbers.COMPRESSION_DEAD_BELOW.value for p in relative.values())
+        return 1.0 - wrong if seen == int(word.answer) else wrong

@@ -1,0 +1,44 @@
+"""What a person knows of a job beside its captures, as the public job document: read in, kept, written out."""
+
+from __future__ import annotations
+
+from phasko.core.call.told_words import check_told
+from phasko.core.documents import EngineProfile, parse_document
+from phasko.core.documents.job import Code, Complaint, JobDocument, Look
+from phasko.store import Database, jobs, looks
+from phasko.store.models import Job
+
+__all__ = ["job_document", "job_told", "tell"]
+
+
+def job_document(database: Database, job_id: int) -> JobDocument:
+    """The whole document of a stored job, with what was seen and the names of its drives. Raises NotFoundError."""
+    with database.transaction() as session:
+        told = job_told(jobs.get_job(session, job_id))
+        seen = [Look.model_validate_json(row.document) for row in looks.looks_of(session, job_id)]
+        drives = [road.name for road in looks.road_tests_of(session, job_id)]
+    return told.model_copy(update={"looks": seen, "road_tests": drives})
+
+
+def job_told(job: Job) -> JobDocument:
+    """What was told of a job, without looks and drives, which are kept one by one."""
+    kept = JobDocument.model_validate_json(job.told) if job.told else JobDocument.model_validate(_EMPTY)
+    complaint = kept.complaint or (Complaint(text=job.complaint) if job.complaint else None)
+    codes = kept.codes or [Code(code=code) for code in job.codes.split()]
+    return kept.model_copy(update={"complaint": complaint, "codes": codes})
+
+
+_EMPTY = {"schema": "phasko.job/1"}
+
+
+def tell(database: Database, job_id: int, document: JobDocument) -> JobDocument:
+    """Keeps what was told, in place of what was told before; looks and drives stay as they are. Raises NotFoundError,
+    and DocumentError for a word that does not belong there."""
+    with database.transaction() as session:
+        job = jobs.get_job(session, job_id)
+        profile = parse_document(job.engine_version.document, EngineProfile, job.engine_version.name)
+        check_told(document, profile, "what was told")
+        job.told = document.model_copy(update={"looks": [], "road_tests": []}).model_dump_json(
+            by_alias=True, exclude_none=True
+        )
+    return job_document(database, job_id)
