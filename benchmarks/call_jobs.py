@@ -170,12 +170,12 @@ def _amount(rng: np.random.Generator, low: float = 4.0, sd: float = 14.0, most: 
 def _fault(fault: str, engine: EngineProfile, rng: np.random.Generator) -> _Drawn:
     cams = [cam.id for cam in engine.cams]
     one = cams[int(rng.integers(len(cams)))]
-    made = _drive_fault(fault, engine, cams, one, rng) or _other_fault(fault, engine, cams, one, rng)
+    made = _drive_fault(fault, engine, cams, one, rng) or _other_fault(fault, engine, one, rng)
     assert made is not None, fault
     return made
 
 
-def _drive_fault(
+def _drive_fault(  # noqa: PLR0911
     fault: str, engine: EngineProfile, cams: list[str], one: str, rng: np.random.Generator
 ) -> _Drawn | None:
     pitch = 360.0 / ((engine.drive.crank_sprocket_teeth if engine.drive else None) or 21)
@@ -230,9 +230,7 @@ def _drive_fault(
     return None
 
 
-def _other_fault(
-    fault: str, engine: EngineProfile, cams: list[str], one: str, rng: np.random.Generator
-) -> _Drawn | None:
+def _other_fault(  # noqa: PLR0911fault: str, engine: EngineProfile, one: str, rng: np.random.Generator) -> _Drawn | None:
     cylinder = int(rng.choice(engine.firing_order))
     if fault == "phaser_off_park":
         with_phaser = [cam for cam in engine.cams if cam.phaser]
@@ -326,7 +324,7 @@ def _recordings(engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.
         simulated = engine.model_copy(
             update={"ignition": engine.ignition.model_copy(update={"cranking_spark_deg": window})}
         )
-    probes = _probes(engine, drawn, rng)
+    probes = _probes(engine, rng)
     found = []
     for k, scenario in enumerate(scenarios):
         faults = drawn.running if scenario.fuel and drawn.running is not None else drawn.cranking
@@ -341,7 +339,7 @@ def _recordings(engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.
     return tuple(found)
 
 
-def _probes(engine: EngineProfile, drawn: _Drawn, rng: np.random.Generator) -> list[Probe]:
+def _probes(engine: EngineProfile, rng: np.random.Generator) -> list[Probe]:
     """Crank and cams, and mostly the clamp; often a coil, sometimes a gauge on intake or exhaust."""
     noise = Disturbance(noise_v=float(rng.uniform(0.005, 0.06)))
     made = [Probe("crank", disturbance=noise)]

@@ -25,6 +25,7 @@ from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.call import call
 from phasko.core.capture.steps import measure_capture
+from phasko.core.evidence import JobEvidence
 from phasko.core.signals.recording import Channel, Recording
 
 FINAL_SEED = 100_000
@@ -168,7 +169,7 @@ def alarmed(job: tuple[str, int]) -> list[tuple[bool, bool]]:
     if measured.compression is None or measured.compression.identified_by is None:
         return []
     state = any(c.state in ("weak", "dead") for c in measured.compression.cylinders)
-    faults = call([measured], known).faults
+    faults = call(JobEvidence(known, [measured])).faults
     blamed = any(f.fault == "weak_cylinder" and (f.besides or f is faults[0]) for f in faults)
     return [(state, blamed)]
 

@@ -16,11 +16,15 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import Scenario, clear_flood_cranking
 from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.call import call
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.crank.clock import ClockSetting, CrankClock, crank_clock
 from phasko.core.crank.tooth_count import count_teeth
 from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
+from phasko.core.documents.analysis import RoadTestResult, Verdict
+from phasko.core.documents.job import JobDocument, Look
 from phasko.core.engine.firing_ripple import firing_ripple
+from phasko.core.evidence import JobEvidence
 from phasko.core.signals.recording import Channel, Recording
 from phasko.formats import CaptureFiles
 
@@ -115,6 +119,27 @@ def bench_files(
 def analysed(*recordings: Recording, engine: str | EngineProfile = FOUR, good: tuple[Recording, ...] = ()) -> Analysis:
     known = pool_engine(engine) if isinstance(engine, str) else engine
     return analyse_job([HashedCapture(r, "0" * 64) for r in recordings], known, "1" * 64, good)
+
+
+def called(
+    *captures: CaptureMeasurement,
+    engine: str | EngineProfile = FOUR,
+    looks: Sequence[Look] = (),
+    roads: Sequence[RoadTestResult] = (),
+    **told: Any,
+) -> Verdict:
+    """The call on measured captures, looks and drives; ``told`` are fields of a job document."""
+    known = pool_engine(engine) if isinstance(engine, str) else engine
+    document = JobDocument.model_validate({"schema": "phasko.job/1", **told}) if told else None
+    return call(JobEvidence(known, captures, tuple(looks), tuple(roads), document))
+
+
+def saw(question: str, answer: str | None = None, **more: Any) -> Look:
+    return Look(question=question, answer=answer, **more)
+
+
+def chances(verdict: Verdict) -> dict[str, float]:
+    return {fault.fault: fault.probability for fault in verdict.faults if not fault.besides}
 
 
 def probabilities(analysis: Analysis) -> dict[str, float]:

@@ -13,5 +13,10 @@ def job(database: Database) -> JobSummary:
     document = pool_engine(FOUR).model_dump_json(by_alias=True, exclude_none=True)
     engine = save_engine(database, document.encode(), "engine.json")
     return open_job(
-        database, vehicle="Snow plough 1", make_model="", complaint="rough", codes=["p0016"], engine_id=engine.id
+        database,
+        vehicle="Snow plough 1",
+        make_model="",
+        complaint="Stalls on the slipway",
+        codes=["p0420"],
+        engine_id=engine.id,
     )

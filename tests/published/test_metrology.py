@@ -9,14 +9,16 @@ from scipy.interpolate import PchipInterpolator, make_interp_spline
 from scipy.stats import median_abs_deviation
 
 from phasko.bench import Shift
-from phasko.core.call.posterior import judge
-from phasko.core.call.technician_tests import TESTS
-from phasko.core.call.test_choice import expected_bits
+from phasko.core.call.hypotheses import single_hypotheses
+from phasko.core.call.likelihood import likelihood
+from phasko.core.call.posterior import Judgement
+from phasko.core.call.technician_tests import TESTS, Target
+from phasko.core.call.test_choice import expected_information
 from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.clock import ClockSetting, crank_clock
 from phasko.core.crank.tooth_count import count_teeth
 from phasko.core.engine.firing_ripple import firing_ripple
-from phasko.core.evidence import EVIDENCE
+from phasko.core.evidence import NUMBER_KINDS, JobEvidence, Observed
 from phasko.core.phase.offset_statistics import offset_of_cycles
 from phasko.core.signals.levels import state_levels
 from phasko.core.signals.switching import hysteresis_edges
@@ -125,32 +127,31 @@ def test_the_likelihood_is_scipys_normal() -> None:
     """The explanation without parameters against scipy.stats.multivariate_normal with the same shared errors."""
     known = pool_engine(FOUR)
     capture = measure_capture(bench_recording(FOUR, 3, Shift({"B1I": 1.0, "B1E": 0.4})), known)
-    observed = tuple(o for kind in EVIDENCE for o in kind.observe([capture], known))
+    observed = tuple(o for kind in NUMBER_KINDS for o in kind.observe(JobEvidence(known, [capture])).numbers)
     names = sorted({n for o in observed for n in o.factors})
     loads = np.array([[o.factors.get(n, 0.0) for n in names] for o in observed])
+    # Compression of a sound engine is 1 at every cylinder, everything else 0.
+    predicted = np.array([1.0 if o.kind == "compression" else 0.0 for o in observed])
     full = np.diag([max(o.own_sd, 1e-3) ** 2 for o in observed]) + loads @ loads.T
-    expected = stats.multivariate_normal(np.zeros(len(observed)), full).logpdf([o.value for o in observed])
-    none = next(w for w in judge(known, observed) if w.explanation.fault == "none")
-    assert none.log_evidence == pytest.approx(float(expected), abs=1e-6)
+    expected = stats.multivariate_normal(predicted, full).logpdf([o.value for o in observed])
+    sound = next(h for h in single_hypotheses(known) if h.explanation.area == "health")
+    found = likelihood(known, Observed(observed), [sound]).log_density()
+    assert found[0] == pytest.approx(float(expected), abs=1e-6)
 
 
 def test_a_look_tells_what_a_noisy_channel_carries() -> None:
-    """Cover and Thomas 2006, section 7.1.4: a binary symmetric channel carries 1 - H(p) bits; a look errs 5 in 100."""
-
-    class _Branch:
-        def __init__(self, late: float) -> None:
-            self.probability = 0.5
-            self.branch = type("B", (), {"state": type("S", (), {"valves_deg": {"B1I": late}})()})()
-
-    class _Weighed:
-        def __init__(self, fault: str, late: float) -> None:
-            self.explanation = type("E", (), {"fault": fault})()
-            self.probability = 0.5
-            self.branches = (_Branch(late),)
-
-    marks = next(test for test in TESTS if test.test == "marks")
-    bits = expected_bits(marks, [_Weighed("chain_jumped", 17.0), _Weighed("crank_signal_shifted", 0.0)])  # type: ignore[list-item]
+    """Cover and Thomas 2006, section 7.1.4: a binary symmetric channel carries 1 - H(p) bits; a test errs 5 in 100."""
+    known = pool_engine(FOUR)
+    hypotheses = single_hypotheses(known)
+    jumped = next(i for i, h in enumerate(hypotheses) if h.explanation.fault == "chain_jumped")
+    wrong = next(i for i, h in enumerate(hypotheses) if h.explanation.fault == "reference_wrong")
+    chances = np.zeros(len(hypotheses))
+    chances[[jumped, wrong]] = 0.5
+    table = likelihood(known, Observed(), hypotheses)
+    judgement = Judgement(table, (), {}, {}, chances, chances)
+    check = next(test for test in TESTS if test.test == "profile_check")
     entropy = -(0.05 * math.log2(0.05) + 0.95 * math.log2(0.95))
+    bits = expected_information(check, judgement, [jumped, wrong], Target(known))
     assert bits == pytest.approx(1.0 - entropy, abs=1e-9)
 
 

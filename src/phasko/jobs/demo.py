@@ -165,7 +165,7 @@ _STORIES = (
         codes=("P0018",),
         capture="ambulance-1-cranking",
         seed=409,
-        faults=EngineFaults(DriveFaults(slipped_deg={"B2I": 14.0})),
+        faults=EngineFaults(DriveFaults(slipped_deg={"B2I": 11.0})),
     ),
     _Story(
         vehicle="School van 4",

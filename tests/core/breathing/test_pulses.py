@@ -20,11 +20,10 @@ from phasko.core.breathing.manifold import to_bar
 from phasko.core.breathing.pulse_shape import PulseRole, expected_feature_deg
 from phasko.core.breathing.pulses import PulseMeasurement, _suspects, _usual
 from phasko.core.breathing.view import breathing_view
-from phasko.core.call import call
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.signals.recording import Channel, Recording
-from tests.builders import profile
+from tests.builders import called, profile
 
 FOUR, SIX, EIGHT = "corvane-2.1-four", "brimholt-3.2-six", "quayle-5.0-eight"
 FAULTS = {
@@ -135,14 +134,14 @@ def test_beside_a_dead_cylinder_no_other_is_named() -> None:
 
 
 def test_a_worn_exhaust_lobe_is_called_a_valve_train_fault() -> None:
-    verdict = call([measured(SIX, 5, "exhaust lobe worn")], pool_engine(SIX))
+    verdict = called(measured(SIX, 5, "exhaust lobe worn"), engine=SIX)
     leader = verdict.faults[0]
     assert leader.fault == "valve_train"
     assert leader.where.cylinders == [5]
     assert any("exhaust pulse differs" in line for line in leader.for_)
     assert verdict.teardown == "no"
     assert verdict.next_test is not None
-    assert verdict.next_test.test == "valve_look"
+    assert verdict.next_test.test == "valve_moves"
 
 
 def test_the_usual_cycle_is_not_moved_by_one_odd_cylinder() -> None:
@@ -187,7 +186,7 @@ def test_pressure_in_the_exhaust_speaks_for_a_blocked_one() -> None:
     capture = pressure(0.09, role="exhaust_pulse")
     assert capture.manifolds[0].state == "back_pressure"
     assert any(p.code == "exhaust_back_pressure" for p in capture.problems)
-    verdict = call([capture], pool_engine(FOUR))
+    verdict = called(capture, engine=FOUR)
     assert verdict.faults[0].fault == "exhaust_restricted"
     assert verdict.next_test is not None
     assert verdict.next_test.test == "exhaust_opened"
@@ -203,7 +202,7 @@ def test_pushing_back_speaks_for_valves_far_out_of_time() -> None:
     channels = [Channel(d, made.columns[d.column]) for d in made.description.channels[:3]]
     channels.append(Channel(described, np.full(size, 0.05, dtype=np.float32)))
     capture = measure_capture(Recording("bench", made.description, 0.0, made.interval_s, tuple(channels)), engine)
-    leader = call([capture], engine).faults[0]
+    leader = called(capture, engine=engine).faults[0]
     assert leader.fault == "chain_jumped"
     assert any("pushes at the throttle" in line for line in leader.for_)
 

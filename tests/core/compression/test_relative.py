@@ -175,10 +175,10 @@ def test_eight_bit_steps_keep_the_dead_one() -> None:
 
 
 def test_a_dead_cylinder_leads_the_call_and_keeps_the_covers_on() -> None:
-    from phasko.core.call import call
+    from tests.builders import called
 
     _, recording = cranked("corvane-2.1-four", 9103, 3, plug="out")  # type: ignore[arg-type]
-    verdict = call([measured(recording, "corvane-2.1-four")], pool_engine("corvane-2.1-four"))
+    verdict = called(measured(recording, "corvane-2.1-four"))
     assert verdict.faults[0].fault == "weak_cylinder"
     assert verdict.faults[0].where.cylinders == [3]
     assert verdict.teardown == "confirm_first"

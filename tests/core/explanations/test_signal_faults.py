@@ -11,7 +11,7 @@ from phasko.core.analyse import HashedCapture, analyse_job
 from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import Analysis
 from phasko.core.signals.recording import Recording
-from tests.builders import FOUR, analysed, run_recording
+from tests.builders import FOUR, analysed, probabilities, run_recording
 
 LOSES = HallPickup(fault=HallFault(dropped_share=0.02))
 GAINS = HallPickup(fault=HallFault(added_per_s=4.0))
@@ -31,9 +31,9 @@ def call(recording: Recording) -> Analysis:
 
 
 def test_a_sound_capture_names_no_signal_fault() -> None:
-    assert not {"crank_sensor_fault", "cam_sensor_fault", "induced_pulses"} & {
-        fault.fault for fault in call(recorded()).verdict.faults
-    }
+    chances = probabilities(call(recorded()))
+    for fault in ("crank_sensor_fault", "cam_sensor_fault", "induced_pulses"):
+        assert chances[fault] < 0.04
 
 
 @pytest.mark.parametrize(

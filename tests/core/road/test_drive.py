@@ -6,12 +6,11 @@ import numpy as np
 import pytest
 
 from phasko.bench.drive_log import Drive, drive_log_csv
-from phasko.core.call import call
 from phasko.core.documents.analysis import RoadTestResult
 from phasko.core.errors import DataError
 from phasko.core.road import judge_road_test, road_log
 from phasko.formats import read_scan_log
-from tests.builders import FOUR, pool_engine, profile
+from tests.builders import FOUR, called, pool_engine, profile
 
 ENGINE = pool_engine(FOUR)
 
@@ -157,15 +156,15 @@ def test_what_is_no_log_is_refused_with_the_reason(names: list[str], rows: list[
 def test_the_call_weighs_a_drive() -> None:
     """Poor breathing with normal trims speaks for a blocked exhaust where nothing else is known, a blocked intake by
     its manifold, and nothing by a meter that reads low."""
-    blocked = call([], ENGINE, roads=[judged(best_fill=0.6)])
+    blocked = called(engine=ENGINE, roads=[judged(best_fill=0.6)])
     assert blocked.faults[0].fault == "exhaust_restricted"
     assert any("On the road" in line for line in blocked.faults[0].for_)
     assert blocked.teardown == "no"
     assert blocked.next_test is not None
-    intake = call([], ENGINE, roads=[judged(intake_blocked=0.4)])
+    intake = called(engine=ENGINE, roads=[judged(intake_blocked=0.4)])
     assert intake.faults[0].fault == "intake_restricted"
-    assert call([], ENGINE, roads=[judged(meter_reads=0.7)]).faults[0].fault == "something_else"
-    assert call([], ENGINE, roads=[judged()]).faults[0].fault == "none"
+    assert called(engine=ENGINE, roads=[judged(meter_reads=0.7)]).faults[0].fault == "something_else"
+    assert called(engine=ENGINE, roads=[judged()]).faults[0].fault == "none"
 
 
 def test_displacement_is_needed() -> None:

@@ -83,7 +83,7 @@ def decide_gate(view: GateView, counts: Counts = lambda kind: True) -> Gate:  # 
         return _cylinder_gate(view, leader, chances, counts)
     if area in ("open", "reference"):
         return Gate("confirm_first", _what_does_not_fit(view, chances))
-    if need < numbers.GATE_SUSPICION.value or need <= _need_before(view):
+    if need < numbers.GATE_SUSPICION.value or need <= _need_before(view) or not _speaks(view, chances, counts):
         return Gate("no", _no_because(view, need, leader))
     if not branch.covers_off:
         return Gate("confirm_first", "The leading explanation needs no covers off, but one that does is not excluded.")
@@ -118,6 +118,21 @@ def _need_before(view: GateView) -> float:
     return numbers.GATE_RAISED.value * before
 
 
+def _speaks(view: GateView, chances: Floats, counts: Counts) -> bool:
+    """Whether anything measured or seen speaks clearly for something behind the covers against a sound engine. With
+    little evidence the gate follows what is usual, not what is conceivable."""
+    hypotheses = view.judgement.hypotheses
+    covered = max((i for i, h in enumerate(hypotheses) if _covered(h)), key=lambda i: chances[i])
+    sound = _sound(view)
+    least = math.log(numbers.GATE_ODDS.value)
+    return any(view.misfits[kind][sound] - view.misfits[kind][covered] >= least for kind in view.kinds(counts))
+
+
+def _sound(view: GateView) -> int:
+    """The hypothesis that nothing is wrong."""
+    return next(i for i, h in enumerate(view.judgement.hypotheses) if h.explanation.area == "health")
+
+
 def _leader(view: GateView, chances: Floats) -> int:
     """The hypothesis that is most probable within the most probable explanation."""
     hypotheses = view.judgement.hypotheses
@@ -132,8 +147,8 @@ def _no_because(view: GateView, need: float, leader: int) -> str:
     in_100 = round(100 * need)
     if view.judgement.hypotheses[leader].explanation.area == "health" and title:
         return f"{title}: nothing behind the covers asks for more than watching it."
-    if need <= _need_before(view) and in_100 >= 5:
-        return "Nothing measured speaks for anything behind the covers."
+    if in_100 >= 100 * numbers.GATE_SUSPICION.value or (need <= _need_before(view) and in_100 >= 5):
+        return "Nothing measured speaks clearly for anything behind the covers."
     speak = "speaks" if in_100 == 1 else "speak"
     how_many = f"Only {in_100} in 100 {speak}" if in_100 else "Less than 1 in 100 speaks"
     return f"{how_many} for anything behind the covers."
@@ -142,7 +157,7 @@ def _no_because(view: GateView, need: float, leader: int) -> str:
 def _what_does_not_fit(view: GateView, chances: Floats) -> str:
     """The observation that a sound engine explains worst."""
     table = view.judgement.table
-    sound = next(i for i, h in enumerate(table.hypotheses) if h.explanation.area == "health")
+    sound = _sound(view)
     area = table.hypotheses[_leader(view, chances)].explanation.area
     check = (
         "Check wheel, index, edges and cams of the profile, or compare with a known good capture."
@@ -163,7 +178,7 @@ def _cylinder_gate(view: GateView, leader: int, chances: Floats, counts: Counts)
     """A cylinder opens the engine only where two of compression, pressure or leak-down, pulse and a look agree."""
     hypotheses = view.judgement.hypotheses
     place = hypotheses[leader].branch.place
-    sound = next(i for i, h in enumerate(hypotheses) if h.explanation.area == "health")
+    sound = _sound(view)
     agreeing = {
         _SEAL_KINDS.get(kind, kind)
         for kind in view.kinds(counts)
@@ -204,8 +219,10 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
         return f"{_who_speaks(view, counts)} Nothing yet has felt the pistons or valves, or seen the marks."
     need = _need(view.judgement.hypotheses, chances)
     if need < numbers.GATE_PROBABILITY.value:
-        return f"What lies behind the covers stands at {100 * need:.0f} in 100; that is not sure enough."
-    sound = next(i for i, h in enumerate(view.judgement.hypotheses) if h.explanation.area == "health")
+        rival = max((i for i, h in enumerate(view.judgement.hypotheses) if not _covered(h)), key=lambda i: chances[i])
+        beside = f"beside “{lower_first(_title(view, rival))}”"
+        return f"What lies behind the covers stands at {100 * need:.0f} in 100 {beside}; that is not sure enough."
+    sound = _sound(view)
     if not any(view.misfits[kind][sound] - view.misfits[kind][leader] >= math.log(_SPEAKS_ODDS) for kind in second):
         return "What felt or saw the valves themselves does not speak for it."
     harmless = _not_excluded(view, leader, chances, counts)
@@ -282,7 +299,7 @@ def _contradiction(view: GateView, leader: int, counts: Counts) -> str | None:
 
 def _agreeing(view: GateView, leader: int, counts: Counts) -> str:
     """Which kinds speak for the leader against a sound engine, the strongest first."""
-    sound = next(i for i, h in enumerate(view.judgement.hypotheses) if h.explanation.area == "health")
+    sound = _sound(view)
     gains = {kind: float(view.misfits[kind][sound] - view.misfits[kind][leader]) for kind in view.kinds(counts)}
     speaking = [k for k in sorted(gains, key=lambda k: -gains[k]) if gains[k] >= math.log(_SPEAKS_ODDS)]
     named = [lower_first(_TITLES[kind]) for kind in speaking[:3]]

@@ -131,7 +131,7 @@ def schools(job: JobEvidence) -> list[SchoolResult]:
         SchoolResult(
             school="codes",
             words=f"Only when codes set: {', '.join(c.code for c in codes) if codes else 'none noted'}",
-            beyond=bool(codes) if job.told is not None else None,
+            beyond=True if codes else None,
             used=used == "codes",
         ),
     ]

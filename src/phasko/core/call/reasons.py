@@ -85,12 +85,28 @@ def _sentence(judgement: Judgement, kind: str, one: Weighed, speaks_for: bool) -
         sound = next(i for i, h in enumerate(table.hypotheses) if h.explanation.area == "health")
         off_sound = np.abs(table.misfits(sound, 0.0))
         pick = max(rows, key=lambda i: off_sound[i] - off[i] if speaks_for else off[i] - 0.1 * off_sound[i])
-        return _number_sentence(table.observed.numbers[pick].words, kind, float(predicted[pick]), float(sd[pick]))
+        told = _number_sentence(table.observed.numbers[pick].words, kind, float(predicted[pick]), float(sd[pick]))
+        return told + (_whole_pitches(judgement, one, speaks_for) if kind == "cam_phase" else "")
     words = [i for i, w in enumerate(table.observed.words) if w.kind == kind]
     usual = table.words[:, words].mean(axis=0)
     gain = table.words[one.row, words] - usual
     pick = words[int(gain.argmax() if speaks_for else gain.argmin())]
     return table.observed.words[pick].words
+
+
+def _whole_pitches(judgement: Judgement, one: Weighed, speaks_for: bool) -> str:
+    """That the offset is a whole number of pitches, for a jump; empty where it is not, or speaks against."""
+    if not speaks_for or not one.best.pitches or one.best.amount_deg is None:
+        return ""
+    pitch = one.best.amount_deg / one.best.pitches
+    moved = [
+        o.value
+        for o in judgement.table.observed.numbers
+        if o.kind == "cam_phase" and o.cam in one.best.place.cams and o.modulo_deg is None
+    ]
+    pitches = abs(sum(moved) / len(moved) / pitch) if moved else 0.0
+    near = round(pitches) != 0 and abs(pitches - round(pitches)) <= numbers.WHOLE_PITCH.value
+    return f"; {pitches:.2f} pitches, a whole number" if near else ""
 
 
 def _number_sentence(words: str, kind: str, predicted: float, sd: float) -> str:

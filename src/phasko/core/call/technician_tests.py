@@ -238,6 +238,13 @@ def _runs(job: JobEvidence) -> bool:
     return complaint is None or "no_start" not in complaint.symptoms
 
 
+def _misfires(job: JobEvidence) -> bool:
+    """Whether there is a misfire that can move with a coil."""
+    complaint = job.told.complaint if job.told is not None else None
+    felt = complaint is not None and {"misfire", "rough_idle"} & set(complaint.symptoms)
+    return _has_spark(job) and _runs(job) and bool(felt)
+
+
 def _clocked(job: JobEvidence) -> bool:
     profile = job.profile
     return (profile.drive is not None and profile.drive.type == "distributor_gear") or (
@@ -276,8 +283,8 @@ TESTS: tuple[TechnicianTest, ...] = (
     _look("fuel_pressure", numbers.MINUTES_FUEL_PRESSURE),
     _look("exhaust_opened", numbers.MINUTES_EXHAUST_OPENED),
     _look("intake_opened", numbers.MINUTES_INTAKE_OPENED),
-    _look("solenoid_swapped", numbers.MINUTES_SOLENOID_SWAPPED, possible=_has_phaser),
-    _look("coil_swapped", numbers.MINUTES_COIL_SWAPPED, possible=_has_spark),
+    _look("solenoid_swapped", numbers.MINUTES_SOLENOID_SWAPPED, possible=lambda job: _has_phaser(job) and _runs(job)),
+    _look("coil_swapped", numbers.MINUTES_COIL_SWAPPED, possible=_misfires),
     _look("turns_by_hand", numbers.MINUTES_TURNS_BY_HAND),
     TechnicianTest(
         test="gauge",

@@ -18,7 +18,7 @@ from phasko.core.evidence import JobEvidence
 from phasko.core.looks import asked_of, question
 from phasko.core.words import lower_first
 
-__all__ = ["expected_gain", "minutes_of", "next_test", "settling_look"]
+__all__ = ["expected_gain", "expected_information", "minutes_of", "next_test", "settling_look"]
 
 _LIKELY = 1e-4
 
@@ -37,8 +37,7 @@ def next_test(judgement: Judgement, job: JobEvidence, gate: Gate, cautions: Sequ
     is expected to change: signals that agree on a wrong thing look just as sure.
     """
     leader = judgement.weighed[0]
-    settled = leader.explanation.area == "health" and leader.probability >= numbers.SETTLED_PROBABILITY.value
-    if not judgement.table.observed or settled or gate.teardown == "go":
+    if not judgement.table.observed or gate.teardown == "go" or _settled(judgement, job):
         return None
     target = _target(judgement, job)
     allowed = [test for test in TESTS if _allowed(test, job, target, cautions)]
@@ -53,6 +52,19 @@ def next_test(judgement: Judgement, job: JobEvidence, gate: Gate, cautions: Sequ
         return None
     _, best = max(telling, key=lambda pair: pair[0])
     return _proposed(best, job, *_why(best, judgement, target))
+
+
+def _settled(judgement: Judgement, job: JobEvidence) -> bool:
+    """Whether nothing is to be asked: all is well for sure, or nothing that was observed speaks for anything and
+    nobody complains of anything."""
+    leader = judgement.weighed[0]
+    if leader.explanation.area != "health":
+        return False
+    if leader.probability >= numbers.SETTLED_PROBABILITY.value:
+        return True
+    complaint = job.told.complaint if job.told is not None else None
+    complains = complaint is not None and any(symptom != "none" for symptom in complaint.symptoms)
+    return not complains and leader.probability >= judgement.priors[leader.explanation.fault]
 
 
 def _allowed(test: TechnicianTest, job: JobEvidence, target: Target, cautions: Sequence[str]) -> bool:
@@ -110,18 +122,30 @@ _CYLINDER_WORTH_A_TEST = 0.05
 
 
 def expected_gain(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> float:
-    """What the test is expected to tell, in bits: mutual information between its outcome and the explanation (Shannon
-    1948), and with a weight the hours of expected loss that it saves, opening for nothing against driving on."""
+    """What the test is expected to be worth, in bits: what it tells, and with a weight the hours of expected loss that
+    it saves, opening for nothing against driving on."""
+    table = _outcome_table(test, judgement, rows, target)
+    if table.shape[1] < 2:
+        return 0.0
     chances = np.array([judgement.chances[i] for i in rows])
     hypotheses = [judgement.hypotheses[i] for i in rows]
-    outcomes = [test.outcomes(one.state, target) for one in hypotheses]
+    saved = _saved_hours(chances, hypotheses, table)
+    return _information(chances, hypotheses, table) + numbers.DECISION_WEIGHT.value * saved
+
+
+def expected_information(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> float:
+    """Mutual information between the test's outcome and the explanation, in bits (Shannon 1948); ``rows`` are the
+    hypotheses that count."""
+    table = _outcome_table(test, judgement, rows, target)
+    chances = np.array([judgement.chances[i] for i in rows])
+    return _information(chances, [judgement.hypotheses[i] for i in rows], table)
+
+
+def _outcome_table(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> Floats:
+    """Chance of every outcome (columns) under every hypothesis that counts (rows)."""
+    outcomes = [test.outcomes(judgement.hypotheses[i].state, target) for i in rows]
     names = sorted({name for one in outcomes for name in one})
-    if len(names) < 2:
-        return 0.0
-    table = np.array([[one.get(name, 0.0) for name in names] for one in outcomes])
-    return _information(chances, hypotheses, table) + numbers.DECISION_WEIGHT.value * _saved_hours(
-        chances, hypotheses, table
-    )
+    return np.array([[one.get(name, 0.0) for name in names] for one in outcomes])
 
 
 def _information(chances: Floats, hypotheses: Sequence[Hypothesis], table: Floats) -> float:

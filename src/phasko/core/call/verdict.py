@@ -33,7 +33,7 @@ def call(job: JobEvidence) -> Verdict:
     else:
         gate = decide_gate(view)
         test = next_test(judgement, job, gate, warned)
-    undecided = gate.because if disagree else _undecided_because(judgement)
+    undecided = gate.because if disagree else _undecided_because(judgement, job)
     why = reasons(judgement) if observed else {}
     return Verdict(
         undecided=undecided is not None,
@@ -64,9 +64,11 @@ def _limited(job: JobEvidence) -> JobEvidence:
     return JobEvidence(profile, job.captures, job.looks, job.roads, job.told)
 
 
-def _undecided_because(judgement: Judgement) -> str | None:
+def _undecided_because(judgement: Judgement, job: JobEvidence) -> str | None:
     if not judgement.table.observed:
         return "Nothing could be measured that tells the explanations apart."
+    if job.captures and not job.looks and not any(capture.usable for capture in job.captures):
+        return "No capture could be measured whole; what could be read without the crank is told."
     first, second = judgement.weighed[0], judgement.weighed[1]
     if first.probability < numbers.UNDECIDED_ODDS.value * second.probability:
         return f"Nothing measured separates “{first.title}” from “{second.title}”."

@@ -69,6 +69,13 @@ class CaptureMeasurement:
         rpm = self.clock.mean_rpm if self.clock is not None else None
         return rpm is not None and rpm < numbers.ROCKING_RPM.value
 
+    def doubtful(self, reading: CamReading) -> bool:
+        """Whether a cam's edges disagree with each other on a crank that turns so slowly that its teeth may have been
+        miscounted at a compression: such a reading is no offset of the engine."""
+        rpm = self.clock.mean_rpm if self.clock is not None else None
+        slow = rpm is not None and rpm < numbers.SLOW_RPM.value
+        return slow and reading.offset is not None and reading.offset.misfit_deg > numbers.SLOW_MISFIT_DEG.value
+
     @property
     def usable(self) -> bool:
         """Whether anything at all could be measured; without a crank signal that was hooked up, nothing was."""

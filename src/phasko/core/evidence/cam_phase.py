@@ -32,7 +32,7 @@ class CamPhase:
         disagree = contradictions(job.captures)
         for number, capture in enumerate(job.captures):
             for reading in capture.cams:
-                reason = _not_counted(reading, number, disagree)
+                reason = _not_counted(reading, number, capture, disagree)
                 if reason is not None:
                     left.append(NotCounted(f"{cam_name(reading.cam, job.profile)} in {_file(capture)}", reason))
                     continue
@@ -79,11 +79,15 @@ class CamPhase:
         return Prediction(mean, left_open)
 
 
-def _not_counted(reading: CamReading, number: int, disagree: Sequence[Contradiction]) -> str | None:
+def _not_counted(
+    reading: CamReading, number: int, capture: CaptureMeasurement, disagree: Sequence[Contradiction]
+) -> str | None:
     if any(one.concerns(number, reading) for one in disagree):
         return "captures of one condition contradict each other here"
     if reading.swapped:
         return "its channel seems to be swapped with another one"
+    if capture.doubtful(reading):
+        return "its edges disagree with each other and the crank turns slowly: teeth may be miscounted"
     return None
 
 

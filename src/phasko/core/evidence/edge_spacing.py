@@ -83,7 +83,9 @@ def _unrecognised(
         if capture.matches_profile is False and not swapped:
             seen = f" but looks like {capture.wheel}" if capture.wheel else ""
             words = f"The crank signal does not fit the profile's wheel{seen}"
-            found["crank"] = Observable(EdgeSpacing.name, "crank:pattern", size, sd, {}, words)
+            # A wheel that is recognised as another one is whole: no sensor that fails does that.
+            key = "crank:other wheel" if capture.wheel else "crank:pattern"
+            found["crank"] = Observable(EdgeSpacing.name, key, size, sd, {}, words)
         for cam_id in sorted({cam_id for turn in capture.pieces for cam_id in turn.misfits} - measured):
             cam = profile.cam(cam_id)
             if cam is not None:
@@ -105,7 +107,7 @@ def _clearest_per_cam(captures: Sequence[CaptureMeasurement]) -> list[CamReading
     best: dict[str, CamReading] = {}
     for capture in captures:
         for reading in capture.cams:
-            if reading.offset is None or reading.swapped:
+            if reading.offset is None or reading.swapped or capture.doubtful(reading):
                 continue
             held = best.get(reading.cam.id)
             if held is None or held.offset is None or reading.offset.offset.u95 < held.offset.offset.u95:

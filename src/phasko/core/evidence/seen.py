@@ -80,6 +80,9 @@ class Marks:
 
     def chance(self, word: Word, state: EngineState, profile: EngineProfile) -> float:
         """Marks by how far they stand out as they were looked at; the others by what they speak about."""
+        if word.subject == "valve_moves" and not state.cams_turn:
+            # No valve at all moves then.
+            return numbers.LOOK_RELIABILITY.value if word.answer == "still" else 1.0 - numbers.LOOK_RELIABILITY.value
         if word.subject != "marks":
             return _chance(word, state, profile)
         out = mark_out_chance(word, state, profile)
@@ -91,7 +94,7 @@ class Marks:
 def mark_out_chance(word: Word, state: EngineState, profile: EngineProfile) -> float:
     """Chance that marks are found out: by the displacement of the named cam, or of the furthest. With an amount it is
     a density over one degree, so that it compares how far. With the crank on the maker's own mark a hub that slipped
-    takes that mark along; so may a sprocket. A phaser moves its cam but seldom the mark on its sprocket."""
+    takes that mark along; so may a sprocket. A phaser, or a slack strand, shows there or does not."""
     assert word.about is not None
     at_mark = word.about.crank_at == "mark"
     missed, wrongly = (1.0 - numbers.LOOK_CHANCES["marks.out"][0].value, numbers.LOOK_CHANCES["marks.out"][1].value)
@@ -109,7 +112,8 @@ def mark_out_chance(word: Word, state: EngineState, profile: EngineProfile) -> f
         along = EngineState(valves_deg=state.valves_deg)
         other = _out(word, max((along.valves_of(cam) for cam in cams), key=abs, default=0.0), missed, wrongly)
         shown = numbers.MARK_ON_PULLEY_SHARE.value * shown + (1.0 - numbers.MARK_ON_PULLEY_SHARE.value) * other
-    moved = [state.phaser_deg[cam] for cam in cams if cam in state.phaser_deg]
+    # Neither a phaser nor a slack strand stands with the engine at rest as it does while it turns.
+    moved = [of[cam] for of in (state.phaser_deg, state.slack_deg) for cam in cams if cam in of]
     if moved:
         shown = 0.5 * shown + 0.5 * _out(word, max(moved, key=abs), missed, wrongly)
     return shown

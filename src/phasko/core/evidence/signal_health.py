@@ -68,7 +68,7 @@ class SignalHealthKind:
         seen = 1.0 - unseen
         shown = {
             "lost": {"lost": 0.85, "erratic": 0.14, "extra": 0.01},
-            "erratic": {"lost": 0.25, "erratic": 0.65, "extra": 0.1},
+            "erratic": {"lost": 0.25, "erratic": 0.71, "extra": 0.04},
             "extra": {"lost": 0.01, "erratic": 0.04, "extra": 0.95},
         }[bad]
         return unseen if word.answer == "whole" else seen * shown[word.answer]

@@ -59,7 +59,9 @@ def slack_grid() -> Grid:
 
 @lru_cache(maxsize=1)
 def seal_grid() -> Grid:
-    """Shares of its compression that a leaking cylinder has left, evenly from none to nearly all."""
+    """Shares of its compression that a leaking cylinder has left: often next to nothing, else evenly to nearly all."""
     step = 0.11
-    values = [0.05 + step * i for i in range(8)]
-    return tuple((value, 1.0 / len(values), step / 2) for value in values)
+    values = [0.03 + step * i for i in range(8)]
+    dead = numbers.DEAD_SHARE.value
+    rest = (1.0 - dead) / (len(values) - 1)
+    return tuple((value, rest if i else dead, step / 2) for i, value in enumerate(values))

@@ -224,7 +224,7 @@ QUESTIONS: tuple[Question, ...] = (
     Question(
         "solenoid_swapped",
         "Solenoids swapped",
-        "Change the solenoids of two cams over: did the fault move with it?",
+        "Change the solenoids of two cams over, and see whether the fault moves with it.",
         "hand",
         _answers("solenoid_swapped", "a phaser driven wrong", ("stayed", "Stayed"), ("moved", "Moved")),
         cranks=True,
@@ -232,7 +232,7 @@ QUESTIONS: tuple[Question, ...] = (
     Question(
         "coil_swapped",
         "Coils swapped",
-        "Change two coils over: did the misfire move with it?",
+        "Change two coils over, and see whether the misfire moves with it.",
         "hand",
         _answers("coil_swapped", "a fault outside this list, such as a coil", ("stayed", "Stayed"), ("moved", "Moved")),
         cranks=True,

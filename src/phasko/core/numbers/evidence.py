@@ -30,6 +30,7 @@ __all__ = [
     "PUSH_BY_CHANCE",
     "PUSH_SHOWN",
     "ROAD_SHOWN",
+    "ROAD_VALVES_SHOWN",
     "SIGNAL_CHANCES",
     "SIGNAL_INTERMITTENT",
     "SPARK_MAP_SD_DEG",
@@ -53,10 +54,10 @@ LEAK_DOWN_SD = Entry(0.45, "ln", "How far readings spread about what is usual", 
 
 # --- signals, changes ------------------------------------------------------------------------------------------------
 SIGNAL_CHANCES = (
-    Entry(0.985, "", "A sound signal reads whole", "(house)"),
-    Entry(0.006, "", "A sound signal seems to lose pulses", "(house)"),
-    Entry(0.003, "", "A sound signal seems gone", "(house) probe off"),
-    Entry(0.006, "", "A sound signal seems to have pulses added", "(house)"),
+    Entry(0.991, "", "A sound signal reads whole", "(house)"),
+    Entry(0.004, "", "A sound signal seems to lose pulses", "(house)"),
+    Entry(0.002, "", "A sound signal seems gone", "(house) probe off"),
+    Entry(0.003, "", "A sound signal seems to have pulses added", "(house)"),
 )
 SIGNAL_INTERMITTENT = Entry(0.15, "", "A bad signal is whole in the captures", "(cp) comes and goes")
 FREE_CAM_SD_DEG = Entry(100.0, "deg", "Where a cam stands that nothing drives", "(house)")
@@ -80,6 +81,7 @@ BACK_PRESSURE_SHOWN = Entry(0.8, "", "A blocked exhaust stands under pressure wh
 BACK_PRESSURE_BY_CHANCE = Entry(0.02, "", "A free exhaust shows pressure while cranking", "(house)")
 PULSE_SHOWN = Entry(0.75, "", "A faulty cylinder's pulse is odd", "(house) bench")
 PULSE_BY_CHANCE = Entry(0.015, "", "A sound engine's pulse is odd once per cycle", "(house)")
+ROAD_VALVES_SHOWN = Entry(0.3, "", "Valves a pitch out show on the road as too little air", "(cp)")
 ROAD_SHOWN = Entry(0.85, "", "An engine that breathes badly shows it on the road", "(cp)")
 
 # --- looks at marks --------------------------------------------------------------------------------------------------

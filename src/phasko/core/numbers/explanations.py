@@ -25,6 +25,8 @@ __all__ = [
     "SHIFT_MAX_DEG",
     "SHIFT_MIN_DEG",
     "SHIFT_SD_DEG",
+    "SLOW_MISFIT_DEG",
+    "SLOW_RPM",
     "SOMETHING_ELSE_SD_DEG",
     "SPACING_FLOOR_SD_DEG",
     "SPROCKET_TEETH_UNKNOWN",
@@ -50,6 +52,10 @@ STATE_SD_DEG = Entry(0.5, "deg", "Change of a healthy fixed cam between states (
 # --- signals ---------------------------------------------------------------------------------------------------
 
 DISTURBED_LEAST_PULSES = Entry(3.0, "pulses", "Fewer in a capture are noise", "(cp) judge what repeats")
+SLOW_RPM = Entry(130.0, "rpm", "Slower, a compression may stop the crank for a moment", "(cp) sound: 150 or more")
+SLOW_MISFIT_DEG = Entry(
+    2.5, "deg", "Edges of one cam that disagree by more at such a speed: teeth miscounted", "(house)"
+)
 ROCKING_RPM = Entry(
     80.0, "rpm", "Slower, a crank rocks at its compressions and its teeth are miscounted", "(cp) sound: 150 or more"
 )

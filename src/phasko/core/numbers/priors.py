@@ -6,6 +6,7 @@ from __future__ import annotations
 from phasko.core.numbers.entry import Entry
 
 __all__ = [
+    "DEAD_SHARE",
     "DRIVE_BROKEN_SEAL_SD",
     "PRIOR_CAM_SENSOR",
     "PRIOR_CAM_SIGNAL",
@@ -46,13 +47,13 @@ __all__ = [
     "WORN_SHARE",
 ]
 
-PRIOR_NONE = Entry(0.33, "", "Timing is as it should be", "(cp) most suspected engines are in time")
+PRIOR_NONE = Entry(0.318, "", "Timing is as it should be", "(cp) most suspected engines are in time")
 PRIOR_CHAIN_JUMPED = Entry(0.08, "", "Chain or belt jumped", "(cp)")
 PRIOR_CHAIN_STRETCHED = Entry(0.06, "", "Chain stretched beyond its limit", "(cp)")
 PRIOR_CAM_SLIPPED = Entry(0.04, "", "A cam turned on its sprocket, or set wrong after work", "(cp)")
 PRIOR_CRANK_SPROCKET = Entry(0.015, "", "The sprocket turned on the crank", "(cp)")
 PRIOR_CRANK_HUB = Entry(0.02, "", "Sprocket and signal wheel turned on the crank together", "(cp)")
-PRIOR_DRIVE_BROKEN = Entry(0.02, "", "Chain or belt broken", "(cp)")
+PRIOR_DRIVE_BROKEN = Entry(0.012, "", "Chain or belt broken", "(cp)")
 PRIOR_TENSIONER = Entry(0.015, "", "A tensioner that is slack in one condition", "(cp)")
 PRIOR_PHASER_OFF_PARK = Entry(0.05, "", "Phaser rests off its park position", "(cp)")
 PRIOR_CAM_SIGNAL = Entry(0.045, "", "Cam signal wheel or sensor moved", "(cp)")
@@ -61,13 +62,13 @@ PRIOR_SYNC = Entry(0.03, "", "Distributor or sync drive clocked wrong, where the
 PRIOR_CAM_SENSOR = Entry(0.045, "", "A cam sensor or its wiring", "(cp)")
 PRIOR_CRANK_SENSOR = Entry(0.025, "", "The crank sensor or its wiring", "(cp)")
 PRIOR_INDUCED = Entry(0.015, "", "Pulses induced into a sensor's wires", "(cp)")
-PRIOR_WEAK_CYLINDER = Entry(0.05, "", "A cylinder that does not seal", "(cp)")
-PRIOR_VALVE_TRAIN = Entry(0.02, "", "A lobe, clearance, spring or valve of one cylinder", "(cp)")
-PRIOR_EXHAUST_RESTRICTED = Entry(0.015, "", "A blocked exhaust", "(cp)")
-PRIOR_INTAKE_RESTRICTED = Entry(0.01, "", "A blocked intake", "(cp)")
+PRIOR_WEAK_CYLINDER = Entry(0.055, "", "A cylinder that does not seal", "(cp)")
+PRIOR_VALVE_TRAIN = Entry(0.015, "", "A lobe, clearance, spring or valve of one cylinder", "(cp)")
+PRIOR_EXHAUST_RESTRICTED = Entry(0.035, "", "A blocked exhaust", "(cp)")
+PRIOR_INTAKE_RESTRICTED = Entry(0.02, "", "A blocked intake", "(cp)")
 PRIOR_IGNITION_MISTIMED = Entry(0.015, "", "Spark at the wrong time", "(cp)")
-PRIOR_REFERENCE = Entry(0.04, "", "Wrong profile or reference", "(cp)")
-PRIOR_SOMETHING_ELSE = Entry(0.03, "", "None of the explanations in the table", "(house) never zero")
+PRIOR_REFERENCE = Entry(0.035, "", "Wrong profile or reference", "(cp)")
+PRIOR_SOMETHING_ELSE = Entry(0.025, "", "None of the explanations in the table", "(house) never zero")
 
 RARE_DRIVE_FACTOR = Entry(0.1, "x", "Elongation of a belt, jump of a drive of unknown kind: rarely", "(cp)")
 TYPICAL_FACTOR_MOST = Entry(5.0, "x", "A type-typical failure never moves a chance by more", "(house)")
@@ -84,5 +85,6 @@ WEAK_BANK_SHARE = Entry(0.04, "", "Leaks of a whole bank", "(cp)")
 WEAK_EVERY_SHARE = Entry(0.08, "", "Leaks of all cylinders alike", "(cp) rings")
 WEAK_SEVERAL_SHARE = Entry(0.12, "", "Leaks of several cylinders, each its own", "(cp)")
 DRIVE_BROKEN_SEAL_SD = Entry(0.5, "of healthy", "What cylinders still compress under cams that stand", "(house)")
+DEAD_SHARE = Entry(0.3, "", "Leaking cylinders that have next to nothing left", "(cp) plug out, burnt valve")
 SEVERAL_SEAL_SD = Entry(0.25, "of healthy", "What several leaking cylinders have left, each its own", "(cp)")
 UNSEEN_SHARE = Entry(0.5, "", "Something else that no signal shows, such as fuel", "(house)")
