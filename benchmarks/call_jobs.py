@@ -230,7 +230,9 @@ def _drive_fault(  # noqa: PLR0911
     return None
 
 
-def _other_fault(  # noqa: PLR0911fault: str, engine: EngineProfile, one: str, rng: np.random.Generator) -> _Drawn | None:
+def _other_fault(  # noqa: PLR0911
+    fault: str, engine: EngineProfile, one: str, rng: np.random.Generator
+) -> _Drawn | None:
     cylinder = int(rng.choice(engine.firing_order))
     if fault == "phaser_off_park":
         with_phaser = [cam for cam in engine.cams if cam.phaser]
@@ -307,8 +309,8 @@ def _recordings(engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.
     for k in range(count):
         running = k > 0 and rng.random() < 0.6 and not broken and not far and drawn.bad_signal != "crank"
         hot = rng.random() < 0.5
-        made = idling(1.2) if running else clear_flood_cranking(float(rng.uniform(2.6, 4.0)))
-        scenarios.append(replace(made, temperature="hot" if hot else "cold"))
+        scenario = idling(1.2) if running else clear_flood_cranking(float(rng.uniform(2.6, 4.0)))
+        scenarios.append(replace(scenario, temperature="hot" if hot else "cold"))
     spread = Spread(
         cylinder_share=float(rng.uniform(0.01, 0.035)),
         edge_deg=0.5,

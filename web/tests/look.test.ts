@@ -13,6 +13,7 @@ const question = {
     { id: "sludged", title: "Sludged" },
   ],
   per_cylinder: false,
+  per_cam: false,
   unit: null,
   most: null,
   caution: "",
@@ -26,6 +27,9 @@ const noted = (answer: string, cylinder: number | null = null) => ({
   answer_id: answer,
   cylinder,
   value: null,
+  cam: null,
+  amount_deg: null,
+  crank_at: "mark" as const,
   weight: "",
   note: "",
 });

@@ -26,6 +26,7 @@ class BoardRow(BaseModel):
     leader_probability: float | None
     undecided: bool
     teardown: Literal["go", "confirm_first", "no"] | None
+    stop_cranking: bool
 
 
 def board(database: Database) -> list[BoardRow]:
@@ -36,9 +37,10 @@ def board(database: Database) -> list[BoardRow]:
 
 
 def _row(database: Database, summary: JobSummary, count: int) -> BoardRow:
-    analysis = newest_analysis(database, summary.id) if count else None
+    analysis = newest_analysis(database, summary.id)
     finding = analysis.finding if analysis else None
-    leader = analysis.verdict.faults[0] if analysis and analysis.verdict.faults else None
+    called = analysis is not None and analysis.verdict.measured and bool(analysis.verdict.faults)
+    leader = analysis.verdict.faults[0] if analysis and called else None
     return BoardRow(
         job=summary,
         captures=count,
@@ -49,4 +51,5 @@ def _row(database: Database, summary: JobSummary, count: int) -> BoardRow:
         leader_probability=leader.probability if leader else None,
         undecided=analysis.verdict.undecided if analysis else False,
         teardown=analysis.verdict.teardown if analysis else None,
+        stop_cranking=analysis is not None and "stop_cranking" in analysis.verdict.cautions,
     )

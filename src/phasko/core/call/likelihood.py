@@ -75,17 +75,24 @@ class Likelihood:
         return np.asarray(found + 0.5 * np.min(each, axis=0))
 
     def best_steps(self) -> Floats:
-        """By how many grid widths each hypothesis' amount fits the numbers best, of shape (hypotheses,)."""
-        found = np.zeros(len(self.hypotheses))
-        kept = np.arange(len(self.observed.numbers))
-        if not kept.size:
-            return found
-        places = _places(self.observed.numbers, kept)
-        fits = [self._fit(kept, shift) for shift in places]
+        """By how many grid widths each hypothesis' amount fits best, of shape (hypotheses,). An angle is told by the cam
+        signals where they know it, so that it is the one that was measured; else by all numbers."""
+        by_cams = np.array([i for i, o in enumerate(self.observed.numbers) if o.kind == "cam_phase"], dtype=np.intp)
+        every = np.arange(len(self.observed.numbers))
+        if not every.size:
+            return np.zeros(len(self.hypotheses))
+        steps = self._steps(every)
+        if by_cams.size:
+            told = np.abs(self.directions[:, by_cams]).sum(axis=1) > 1e-6
+            steps = np.where(told, self._steps(by_cams), steps)
+        return np.asarray(steps)
+
+    def _steps(self, kept: np.ndarray) -> Floats:
+        fits = [self._fit(kept, shift) for shift in _places(self.observed.numbers, kept)]
         if len(fits) == 1:
             return fits[0][2]
         nearest = np.argmin([distance for distance, _, _ in fits], axis=0)
-        return np.asarray(np.array([steps for _, _, steps in fits])[nearest, np.arange(found.size)])
+        return np.asarray(np.array([steps for _, _, steps in fits])[nearest, np.arange(len(self.hypotheses))])
 
     def misfits(self, row: int, steps: float) -> Floats:
         """How far each number is from what one hypothesis predicts with its amount moved by ``steps`` grid widths, in

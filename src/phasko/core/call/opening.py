@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from phasko.core import numbers
 from phasko.core.call.posterior import Judgement
-from phasko.core.documents.analysis import CostResult, OpeningResult, SchoolResult
+from phasko.core.documents.analysis import CostResult, MarkResult, OpeningResult, SchoolResult
 from phasko.core.documents.job import Costs
 from phasko.core.evidence import JobEvidence
 from phasko.core.words import angle_words, cam_name, drive_word, lower_first
@@ -48,7 +48,23 @@ def opening(judgement: Judgement, job: JobEvidence, inspect_valves: bool) -> Ope
         together=list(opened.together),
         inspect=inspect,
         hours=_hours(_costs(job), timing),
+        marks=_marks(judgement, job) if timing else [],
     )
+
+
+def _marks(judgement: Judgement, job: JobEvidence) -> list[MarkResult]:
+    """Every cam's mark under the leading explanation, at the amount that the measurements give it."""
+    leader = judgement.weighed[0]
+    one = judgement.hypotheses[leader.row]
+    base = leader.best.amount_deg
+    scale = leader.amount_deg / base if base and leader.amount_deg is not None else 1.0
+    teeth = job.profile.drive.crank_sprocket_teeth if job.profile.drive is not None else None
+    found = []
+    for cam in job.profile.cams:
+        off = scale * one.state.valves_of(cam.id)
+        count = off * teeth / 360.0 if teeth else None
+        found.append(MarkResult(cam=cam.id, name=cam_name(cam, job.profile), off_deg=off, teeth=count))
+    return found
 
 
 def _costs(job: JobEvidence) -> Costs:
@@ -88,7 +104,7 @@ def costs(judgement: Judgement, job: JobEvidence) -> CostResult | None:
 
 def _money(told: Costs) -> Callable[[float], str]:
     if told.labour_per_hour is None:
-        return lambda hours: f"{hours:.1f} hours"
+        return lambda hours: "next to nothing" if hours < 0.05 else f"{hours:.1f} hours"
     return lambda hours: f"{hours * (told.labour_per_hour or 0.0):.0f} {told.currency}".strip()
 
 

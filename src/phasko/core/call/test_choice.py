@@ -13,7 +13,7 @@ from phasko.core.call.gate import Gate
 from phasko.core.call.hypotheses import Hypothesis
 from phasko.core.call.posterior import Judgement
 from phasko.core.call.technician_tests import TESTS, Target, TechnicianTest
-from phasko.core.documents.analysis import NextTest
+from phasko.core.documents.analysis import FaultName, NextTest, OutcomeResult
 from phasko.core.evidence import JobEvidence
 from phasko.core.looks import asked_of, question
 from phasko.core.words import lower_first
@@ -51,7 +51,8 @@ def next_test(judgement: Judgement, job: JobEvidence, gate: Gate, cautions: Sequ
     if not telling:
         return None
     _, best = max(telling, key=lambda pair: pair[0])
-    return _proposed(best, job, *_why(best, judgement, target))
+    why, parts = _why(best, judgement, target)
+    return _proposed(best, job, why, parts, _would_change(best, judgement, rows, target))
 
 
 def _settled(judgement: Judgement, job: JobEvidence) -> bool:
@@ -87,7 +88,13 @@ def settling_look(judgement: Judgement, job: JobEvidence) -> NextTest | None:
     return _proposed(best, job, why, [w.explanation.fault for w in judgement.weighed[:2]])
 
 
-def _proposed(test: TechnicianTest, job: JobEvidence, why: str, parts: Sequence[str]) -> NextTest:
+def _proposed(
+    test: TechnicianTest,
+    job: JobEvidence,
+    why: str,
+    parts: Sequence[FaultName],
+    outcomes: Sequence[OutcomeResult] = (),
+) -> NextTest:
     return NextTest(
         test=test.test,
         title=test.title,
@@ -96,7 +103,38 @@ def _proposed(test: TechnicianTest, job: JobEvidence, why: str, parts: Sequence[
         cranks=test.cranks,
         why=why,
         parts=list(parts),
+        outcomes=list(outcomes),
     )
+
+
+def _would_change(
+    test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target
+) -> list[OutcomeResult]:
+    """What each outcome of the test would make of the call, the likeliest outcome first."""
+    weighed = {str(w.explanation.fault): w for w in judgement.weighed}
+    chances = np.array([judgement.chances[i] for i in rows])
+    outcomes = [test.outcomes(judgement.hypotheses[i].state, target) for i in rows]
+    found = []
+    for name in dict.fromkeys(name for one in outcomes for name in one):
+        after = chances * np.array([one.get(name, 0.0) for one in outcomes])
+        total = float(after.sum())
+        if total <= _LIKELY:
+            continue
+        by_fault: dict[str, float] = {}
+        for i, chance in zip(rows, after, strict=True):
+            fault = judgement.hypotheses[i].explanation.fault
+            by_fault[fault] = by_fault.get(fault, 0.0) + float(chance) / total
+        leader = weighed[max(by_fault, key=lambda fault: by_fault[fault])]
+        found.append(
+            OutcomeResult(
+                outcome=name,
+                chance=min(1.0, total / float(chances.sum())),
+                fault=leader.explanation.fault,
+                words=lower_first(leader.title),
+                probability=min(1.0, by_fault[leader.explanation.fault]),
+            )
+        )
+    return sorted(found, key=lambda one: -one.chance)
 
 
 def _target(judgement: Judgement, job: JobEvidence) -> Target:
@@ -175,7 +213,7 @@ def _least_loss(weights: Floats, covered: np.ndarray) -> float:
     return min(in_vain, missed)
 
 
-def _why(test: TechnicianTest, judgement: Judgement, target: Target) -> tuple[str, list[str]]:
+def _why(test: TechnicianTest, judgement: Judgement, target: Target) -> tuple[str, list[FaultName]]:
     """Which of the leading explanations the test parts most, and which those are."""
     leader = judgement.weighed[0]
     shown = test.outcomes(judgement.hypotheses[leader.row].state, target)

@@ -50,10 +50,12 @@ __all__ = [
     "LearntResult",
     "LookResult",
     "ManifoldResult",
+    "MarkResult",
     "NextTest",
     "NotCountedResult",
     "OffsetStepResult",
     "OpeningResult",
+    "OutcomeResult",
     "OverallCompressionResult",
     "PhaserResult",
     "PillarResult",
@@ -359,6 +361,16 @@ class PillarResult(ResultPart):
     text: str
 
 
+class MarkResult(ResultPart):
+    """Where a cam's mark should be found on opening: how far off (crank degrees, late positive) with the crank on its
+    own mark, and in teeth of the drive where its sprocket is known."""
+
+    cam: str
+    name: str
+    off_deg: Number
+    teeth: Number | None
+
+
 class OpeningResult(ResultPart):
     """What opening would show, what would prove the explanation false, and what goes with it."""
 
@@ -368,6 +380,7 @@ class OpeningResult(ResultPart):
     together: list[str]
     inspect: list[str]
     hours: Number
+    marks: list[MarkResult] = Field(default_factory=list)
 
 
 class SchoolResult(ResultPart):
@@ -406,6 +419,16 @@ class FaultResult(ResultPart):
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 
 
+class OutcomeResult(ResultPart):
+    """What a test may show: how likely that is, which explanation would then lead, and how surely."""
+
+    outcome: str
+    chance: Annotated[float, Field(ge=0, le=1)]
+    fault: FaultName
+    words: str
+    probability: Annotated[float, Field(ge=0, le=1)]
+
+
 class NextTest(ResultPart):
     test: str
     title: str
@@ -414,6 +437,7 @@ class NextTest(ResultPart):
     cranks: bool
     why: str
     parts: list[FaultName] = Field(default_factory=list)
+    outcomes: list[OutcomeResult] = Field(default_factory=list)
 
 
 class Verdict(ResultPart):

@@ -82,9 +82,16 @@ function Called({ row }: { row: Row }) {
         <Box h="full" w={`${100 * row.leader_probability}%`} bg="petrol" rounded="full" />
       </Box>
       {row.teardown && (
-        <Text color="mute" fontSize="12.5px">
-          {GATE_WORDS[row.teardown]}
-        </Text>
+        <Flex gap="3" fontSize="12.5px" wrap="wrap">
+          <Text color={row.teardown === "go" ? "late" : "mute"} fontWeight={row.teardown === "go" ? "720" : "400"}>
+            {GATE_WORDS[row.teardown]}
+          </Text>
+          {row.stop_cranking && (
+            <Text color="late" fontWeight="720" data-testid="row-stop">
+              Stop cranking
+            </Text>
+          )}
+        </Flex>
       )}
     </Box>
   );

@@ -1,41 +1,95 @@
-/** The call in full: every explanation with for and against, and what the result rests on. */
-import { Box, Text } from "@chakra-ui/react";
+/** The call: what rests on what, what is missing, what opening shows, and what it costs to be wrong. */
+import { Box, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { analysisQuery } from "../../api/queries";
-import { EmptyNote, ErrorNote, percent, QuietButton, Waiting } from "../../ui";
-import { Explanations } from "./Explanations";
+import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { CostsAndLimits } from "./CostsAndLimits";
+import { EvidenceTable } from "./EvidenceTable";
+import { callHeadline } from "./headline";
+import { Opening } from "./Opening";
+import { Pillars } from "./Pillars";
+import { tableColumns, tableRows } from "./rows";
+import { Sentences } from "./Sentences";
+import { WouldChange } from "./WouldChange";
 
 export function CallStation({ jobId }: { jobId: number }) {
   const analysis = useQuery(analysisQuery(jobId));
   if (analysis.isPending) return <Waiting>Weighing the explanations</Waiting>;
   if (analysis.isError) return <ErrorNote error={analysis.error} onRetry={() => void analysis.refetch()} />;
-  if (!analysis.data)
+  if (!analysis.data?.analysis.verdict.measured)
     return (
       <EmptyNote title="No call yet">
-        A call needs a capture: station <Link to={`/jobs/${jobId}/captures`}>4 Captures</Link>.
+        A call needs a capture or a look: <Link to={`/jobs/${jobId}/captures`}>4 Captures</Link> or{" "}
+        <Link to={`/jobs/${jobId}/look`}>2 Look and listen</Link>. Before anything was measured there are no percentages.
       </EmptyNote>
     );
-  const { verdict, provenance } = analysis.data.analysis;
+  return <Called jobId={jobId} analysis={analysis.data.analysis} />;
+}
+
+function Called({ jobId, analysis }: { jobId: number; analysis: Schemas["Analysis"] }) {
+  const { verdict } = analysis;
+  const rows = tableRows(verdict);
+  const columns = tableColumns(verdict, rows);
+  const [at, setAt] = useState(0);
+  const picked = rows[Math.min(at, rows.length - 1)];
+  useKeys({
+    ArrowDown: () => setAt((i) => Math.min(i + 1, rows.length - 1)),
+    ArrowUp: () => setAt((i) => Math.max(i - 1, 0)),
+    Home: () => setAt(0),
+    o: () => bringIntoView("opening"),
+    w: () => bringIntoView("would-change"),
+  });
+  const words = callHeadline(verdict);
+  const besides = verdict.faults.filter((fault) => fault.besides);
   return (
-    <Box maxW="680px">
-      <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
-        {headline(verdict)}
+    <Box maxW="1020px">
+      <Text as="h1" fontSize={{ base: "25px", md: "30px" }} fontWeight="720" lineHeight="1.15" data-testid="headline">
+        {words.gate}:{" "}
+        <Box as="span" color={verdict.teardown === "go" ? "late" : "ink"}>
+          {words.call}
+        </Box>
       </Text>
-      <Text color="mute" mb="4">
-        {verdict.undecided ? verdict.undecided_because : "Open an explanation to see what speaks for and against it."}
+      <Text color="mute" mb="3">
+        {words.why}
       </Text>
-      <Explanations faults={verdict.faults} openFirst />
-      <Text as="h2" fontSize="16px" fontWeight="680" mt="5" mb="1">
-        What this rests on
-      </Text>
-      <Text fontSize="13.5px" color="mute">
+      {besides.map((fault) => (
+        <Text key={fault.fault} mb="2" fontWeight="620">
+          Besides, {words.lower(fault.title)}: {words.chance(fault.probability)}.
+        </Text>
+      ))}
+      <Pillars jobId={jobId} pillars={verdict.pillars ?? []} />
+      <EvidenceTable rows={rows} columns={columns} at={at} onPick={setAt} />
+      <Grid templateColumns={{ base: "1fr", xl: "3fr 2fr" }} gap="5" mb="5">
+        {picked && <Sentences fault={picked} notCounted={verdict.not_counted ?? []} />}
+        <WouldChange test={verdict.next_test} gate={verdict.teardown} />
+      </Grid>
+      <Grid templateColumns={{ base: "1fr", xl: verdict.opening ? "3fr 2fr" : "1fr" }} gap="5">
+        {verdict.opening && <Opening opening={verdict.opening} />}
+        <CostsAndLimits costs={verdict.costs ?? null} schools={verdict.schools ?? []} />
+      </Grid>
+      <RestsOn jobId={jobId} provenance={analysis.provenance} />
+    </Box>
+  );
+}
+
+function bringIntoView(id: string): void {
+  const place = document.getElementById(id);
+  place?.scrollIntoView({ block: "start" });
+  place?.focus({ preventScroll: true });
+}
+
+function RestsOn({ jobId, provenance }: { jobId: number; provenance: Schemas["Provenance"] }) {
+  return (
+    <Box mt="5" fontSize="13px" color="mute">
+      <Text>
         {provenance.software}, numbers {provenance.numbers}
       </Text>
       {provenance.captures.map((capture) => (
-        <Text key={capture.sha256} fontSize="13.5px" color="mute">
+        <Text key={capture.sha256}>
           {capture.file}, checksum {capture.sha256.slice(0, 12)}
         </Text>
       ))}
@@ -46,10 +100,4 @@ export function CallStation({ jobId }: { jobId: number }) {
       </QuietButton>
     </Box>
   );
-}
-
-function headline(verdict: Schemas["Verdict"]): string {
-  const leader = verdict.faults[0];
-  if (verdict.undecided || !leader) return "Undecided";
-  return `${leader.title}, ${percent(leader.probability)}`;
 }

@@ -7,7 +7,8 @@ import type { Schemas } from "../../api/client";
 import { ErrorNote, percent, QuietButton, useKeys, Waiting } from "../../ui";
 import { Cautions } from "./Cautions";
 import { Explanations } from "./Explanations";
-import { Gate, GATE_WORDS } from "./Gate";
+import { Gate } from "./Gate";
+import { GATE_WORDS } from "./gate-words";
 import { NextTestCard } from "./NextTestCard";
 
 type Verdict = Schemas["Verdict"];
@@ -64,7 +65,7 @@ const FIRST_CAUTION = "stop_cranking";
 function Body({ analysis, verdict }: Props & { verdict: Verdict | undefined }) {
   if (analysis.isError) return <ErrorNote error={analysis.error} onRetry={() => void analysis.refetch()} />;
   if (analysis.isPending) return <Waiting>Weighing the explanations</Waiting>;
-  if (!verdict) return <Text color="mute">No call yet. It appears here with the first capture.</Text>;
+  if (!verdict?.measured) return <Text color="mute">No call yet. It appears here with the first capture or look.</Text>;
   return (
     <Flex direction="column" gap="3" opacity={analysis.isFetching ? 0.7 : 1}>
       {verdict.undecided && (
@@ -72,11 +73,6 @@ function Body({ analysis, verdict }: Props & { verdict: Verdict | undefined }) {
           <Text fontWeight="680">Undecided</Text>
           <Text fontSize="13.5px">{verdict.undecided_because}</Text>
         </Box>
-      )}
-      {verdict.undecided && verdict.faults.every((f) => !f.for?.length && !f.against?.length) && (
-        <Text fontSize="12.5px" color="mute">
-          These are the chances before any measurement.
-        </Text>
       )}
       <Explanations faults={verdict.faults} />
       <Gate verdict={verdict} />
@@ -90,8 +86,9 @@ function Body({ analysis, verdict }: Props & { verdict: Verdict | undefined }) {
 type BarProps = { verdict: Verdict | undefined; raised: boolean; onToggle: () => void };
 
 function FoldedBar({ verdict, raised, onToggle }: BarProps) {
-  const leader = verdict?.faults[0];
-  const called = !leader ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title}, ${percent(leader.probability)}`;
+  const leader = verdict?.measured ? verdict.faults[0] : undefined;
+  const stop = verdict?.cautions.includes(FIRST_CAUTION);
+  const called = !leader || !verdict ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title}, ${percent(leader.probability)}`;
   return (
     <Flex display={{ base: "flex", lg: "none" }} align="center" gap="4" px="4" h="63px">
       <Box flex="1" minW="0">
@@ -102,7 +99,12 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
           {verdict?.next_test ? `Next: ${verdict.next_test.title}` : "The case"}
         </Text>
       </Box>
-      {verdict && (
+      {stop && (
+        <Text flex="none" fontWeight="720" color="late" borderLeftWidth="4px" borderColor="late" pl="2" data-testid="bar-stop">
+          Stop cranking
+        </Text>
+      )}
+      {verdict?.measured && (
         <Text fontSize={{ base: "20px", md: "26px" }} fontWeight="720" flex="none">
           {GATE_WORDS[verdict.teardown]}
         </Text>

@@ -11,13 +11,15 @@ const MOST = 4;
 
 /** The explanations with their chances, the most probable first; each opens to what speaks for and against it. */
 export function Explanations({ faults, openFirst = false }: { faults: Fault[]; openFirst?: boolean }) {
-  const shown = faults.filter((f, i) => i < 2 || (i < MOST && f.probability >= LEAST) || f.fault === "something_else");
+  const shown = faults.filter(
+    (f, i) => f.besides || i < 2 || (i < MOST && f.probability >= LEAST) || f.fault === "something_else",
+  );
   const rest = faults.filter((f) => !shown.includes(f));
   const [all, setAll] = useState(false);
   return (
     <Box>
       {(all ? faults : shown).map((fault, i) => (
-        <One key={fault.fault} fault={fault} startsOpen={openFirst && i === 0} />
+        <One key={`${fault.fault}${fault.besides ? "-besides" : ""}`} fault={fault} startsOpen={openFirst && i === 0} />
       ))}
       {rest.length > 0 && (
         <Box
@@ -46,6 +48,11 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
       <Box as="button" w="full" textAlign="start" aria-expanded={open} onClick={() => setOpen(!open)}>
         <Flex justify="space-between" gap="2" align="baseline">
           <Text fontWeight="620" lineHeight="1.3">
+            {fault.besides && (
+              <Box as="span" color="mute" fontWeight="400">
+                Besides:{" "}
+              </Box>
+            )}
             {fault.title || fault.fault}
           </Text>
           <Text flex="none">{percent(fault.probability)}</Text>
@@ -72,15 +79,18 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
   );
 }
 
-/** One line with its mark: what speaks against it where that is what there is, else what speaks for it, or its hint. */
+/** The line that parts it from its neighbour, with its mark; else its hint. */
 function Summary({ fault }: { fault: Fault }) {
-  const against = fault.probability < 0.5 ? fault.against?.[0] : undefined;
-  const support = against === undefined ? fault.for?.[0] : undefined;
+  const telling = fault.telling;
   return (
     <Box color="mute" fontSize="12.5px">
-      {against !== undefined && <Point mark="square" text={against} lines={2} />}
-      {support !== undefined && <Point mark="diamond" text={support} lines={2} />}
-      {against === undefined && support === undefined && <Text lineHeight="1.35">{fault.hint}</Text>}
+      {telling ? (
+        <Point mark={telling.startsWith("+") ? "diamond" : "square"} text={telling.slice(2)} lines={2} />
+      ) : (
+        <Text lineHeight="1.35" lineClamp={2}>
+          {fault.hint}
+        </Text>
+      )}
     </Box>
   );
 }

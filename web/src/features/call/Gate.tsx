@@ -1,15 +1,9 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
+import { GATE_WORDS } from "./gate-words";
 
 type Step = Schemas["Verdict"]["teardown"];
-
-/** What must be read from a metre away. */
-export const GATE_WORDS: Record<Step, string> = {
-  no: "Covers stay on",
-  confirm_first: "Confirm first",
-  go: "Open up",
-};
 
 const STEPS: { step: Step; text: string }[] = [
   { step: "no", text: "no" },

@@ -9,7 +9,12 @@ export const callStation: Station = {
   component: ({ job }) => <CallStation jobId={job.id} />,
   note: ({ analysis }) => {
     const verdict = analysis?.analysis.verdict;
-    return { done: false, note: verdict ? GATE[verdict.teardown] : "no call yet" };
+    if (!verdict?.measured) return { done: false, note: "no call yet" };
+    return { done: verdict.teardown === "go", note: GATE[verdict.teardown] };
   },
-  keys: [],
+  keys: [
+    ["↑ ↓", "the explanation whose reasons are told"],
+    ["O", "what opening shows"],
+    ["W", "what would change the call"],
+  ],
 };

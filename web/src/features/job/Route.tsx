@@ -7,6 +7,30 @@ import { STATIONS } from "./stations";
 type Numbered = (typeof STATIONS)[number];
 
 export function Route(state: JobState) {
+  const cautions = state.analysis?.analysis.verdict.cautions ?? [];
+  return (
+    <>
+      <Stops {...state} />
+      {cautions.includes("stop_cranking") && <StopCranking />}
+    </>
+  );
+}
+
+/** So that nobody misses it, at whatever station. */
+function StopCranking() {
+  return (
+    <Box borderLeftWidth="4px" borderColor="late" pl={{ base: "1", lg: "2.5" }} mt="3" data-testid="route-stop">
+      <Text fontWeight="720" lineHeight="1.2" fontSize={{ base: "11px", lg: "16px" }}>
+        Stop cranking
+      </Text>
+      <Text display={{ base: "none", lg: "block" }} fontSize="12.5px" color="mute" lineHeight="1.3">
+        marks may still be looked at, turning by hand
+      </Text>
+    </Box>
+  );
+}
+
+function Stops(state: JobState) {
   return (
     <Flex as="ol" direction="column" listStyleType="none" position="relative" gap={{ base: "1.5", lg: "0" }}>
       {STATIONS.map((station) => (

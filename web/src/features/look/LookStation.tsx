@@ -56,7 +56,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
     }
     const cylinder = cylinderOf(here);
     const answer = nextAnswer(here, notedAbout(noted, here, cylinder), step);
-    if (answer) note.mutate({ question: here.id, answer, cylinder, note: "" });
+    if (answer) note.mutate({ question: here.id, answer, cylinder, crank_at: "mark", note: "" });
   };
   const forgetHere = () => {
     const look = here && notedAbout(noted, here, cylinderOf(here));
@@ -108,6 +108,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
               here={i === at}
               noted={noted.filter((look) => look.question === question.id)}
               cylinders={looking.cylinders}
+              cams={looking.cams}
               cylinder={cylinderOf(question)}
               onCylinder={(cylinder) => setCylinders((all) => ({ ...all, [question.id]: cylinder }))}
               onHere={() => setAt(i)}

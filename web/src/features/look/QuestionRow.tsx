@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { Choice, PlainInput, QuietButton } from "../../ui";
+import { Choice, PlainInput, QuietButton, Select } from "../../ui";
 
 type Look = Schemas["Look"];
 type Noted = Schemas["NotedLook"];
@@ -13,6 +13,7 @@ type Props = {
   noted: Noted[];
   cylinders: number[];
   cylinder: number | null;
+  cams: Schemas["CamOut"][];
   onCylinder: (cylinder: number) => void;
   onHere: () => void;
   onNote: (look: Look) => void;
@@ -61,8 +62,11 @@ export function QuestionRow(props: Props) {
   );
 }
 
-function Answers({ question, noted, cylinders, cylinder, onCylinder, onNote }: Props) {
-  const held = noted.find((look) => look.cylinder === cylinder);
+function Answers({ question, noted, cylinders, cylinder, cams, onCylinder, onNote }: Props) {
+  const [place, setPlace] = useState<MarkPlace>({ cam: "", crankAt: "mark", amount: "" });
+  const cam = place.cam || null;
+  const held = noted.find((look) => look.cylinder === cylinder && look.cam === cam);
+  const amount = Number(place.amount.replace(",", "."));
   return (
     <Flex gap="4" wrap="wrap" align="center">
       {question.per_cylinder && (
@@ -73,26 +77,78 @@ function Answers({ question, noted, cylinders, cylinder, onCylinder, onNote }: P
           onPick={(c) => onCylinder(Number(c))}
         />
       )}
+      {question.per_cam && <MarkFields question={question} cams={cams} place={place} onPlace={setPlace} />}
       <Choice
         label=""
         options={question.answers.map((answer) => ({ value: answer.id, text: answer.title }))}
         value={held?.answer_id ?? ""}
-        onPick={(answer) => onNote({ question: question.id, answer, cylinder, note: held?.note ?? "" })}
+        onPick={(answer) =>
+          onNote({
+            question: question.id,
+            answer,
+            cylinder,
+            cam,
+            crank_at: place.crankAt,
+            amount_deg: place.amount.trim() !== "" && Number.isFinite(amount) ? amount : null,
+            note: held?.note ?? "",
+          })
+        }
       />
     </Flex>
   );
 }
 
+type MarkPlace = { cam: string; crankAt: "mark" | "tdc"; amount: string };
+type MarkProps = Pick<Props, "question" | "cams"> & { place: MarkPlace; onPlace: (place: MarkPlace) => void };
+
+/** Which cam was looked at; for timing marks also where the crank stood, and how far the mark is out. */
+function MarkFields({ question, cams, place, onPlace }: MarkProps) {
+  return (
+    <>
+      <Select
+        label="Cam"
+        hideLabel
+        value={place.cam}
+        options={[{ value: "", text: "All cams" }, ...cams.map((cam) => ({ value: cam.id, text: cam.name }))]}
+        onPick={(cam) => onPlace({ ...place, cam })}
+      />
+      {question.id === "marks" && (
+        <>
+          <Choice
+            label="Crank"
+            options={[
+              { value: "mark", text: "On its mark" },
+              { value: "tdc", text: "TDC proved" },
+            ]}
+            value={place.crankAt}
+            onPick={(crankAt) => onPlace({ ...place, crankAt })}
+          />
+          <PlainInput
+            aria-label="How far out, crank degrees, late positive"
+            placeholder="° out"
+            inputMode="decimal"
+            width={64}
+            wrong={place.amount.trim() !== "" && !Number.isFinite(Number(place.amount.replace(",", ".")))}
+            value={place.amount}
+            onChange={(event) => onPlace({ ...place, amount: event.target.value })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
 function Readings({ question, noted, cylinders, onNote }: Props) {
+  const places = question.per_cylinder ? cylinders : [null];
   return (
     <Flex gap="3" wrap="wrap" align="center">
-      {cylinders.map((cylinder) => (
+      {places.map((cylinder) => (
         <Reading
           key={`${String(cylinder)} ${String(noted.find((look) => look.cylinder === cylinder)?.value ?? "")}`}
-          label={`${question.title}, cylinder ${String(cylinder)}`}
-          name={String(cylinder)}
+          label={cylinder === null ? question.title : `${question.title}, cylinder ${String(cylinder)}`}
+          name={cylinder === null ? "" : String(cylinder)}
           held={noted.find((look) => look.cylinder === cylinder)?.value ?? null}
-          onRead={(value) => onNote({ question: question.id, cylinder, value, note: "" })}
+          onRead={(value) => onNote({ question: question.id, cylinder, value, crank_at: "mark", note: "" })}
         />
       ))}
       <Text color="mute" fontSize="13px">
@@ -134,13 +190,22 @@ function Reading({ label, name, held, onRead }: ReadingProps) {
 }
 
 /** What was noted, its weight, a remark to it, and the way to take it back. */
-function NotedLine({ look, question, here, onNote, onForget }: Props & { look: Noted }) {
+function NotedLine({ look, question, here, cams, onNote, onForget }: Props & { look: Noted }) {
   const [remark, setRemark] = useState(look.note);
   const keep = () => {
     if (remark !== look.note)
-      onNote({ question: question.id, answer: look.answer_id, cylinder: look.cylinder, value: look.value, note: remark });
+      onNote({
+        question: question.id,
+        answer: look.answer_id,
+        cylinder: look.cylinder,
+        cam: look.cam,
+        amount_deg: look.amount_deg,
+        crank_at: look.crank_at,
+        value: look.value,
+        note: remark,
+      });
   };
-  const where = look.cylinder === null ? "" : `Cylinder ${String(look.cylinder)}: ${look.answer.toLowerCase()}. `;
+  const where = placeWords(look, cams);
   return (
     <Flex gap="3" align="center" fontSize="13px" mt="0.5" wrap="wrap" data-testid="noted">
       <Text color="ink">
@@ -169,4 +234,14 @@ function NotedLine({ look, question, here, onNote, onForget }: Props & { look: N
       )}
     </Flex>
   );
+}
+
+/** Where it was looked at and what was found there, for what has a place. */
+function placeWords(look: Noted, cams: Schemas["CamOut"][]): string {
+  const answer = look.answer.toLowerCase();
+  if (look.cylinder !== null) return `Cylinder ${String(look.cylinder)}: ${answer}. `;
+  const cam = cams.find((one) => one.id === look.cam)?.name;
+  const size = look.amount_deg === null ? "" : ` by ${String(Math.abs(look.amount_deg))}° ${look.amount_deg > 0 ? "late" : "early"}`;
+  const proved = look.crank_at === "tdc" ? ", a piston proved at TDC" : "";
+  return cam || size || proved ? `${cam ?? "All cams"}: ${answer}${size}${proved}. ` : "";
 }

@@ -1,0 +1,224 @@
+"""How often the call is right, how honest its chances are, what its gate does, and what the next test saves.
+
+    python -m benchmarks.call [jobs of each mix] [first seed]
+
+Two mixes of faults: one like the priors, in which the chances must be honest, and one far from them. Seeds below 10000
+were used while the judgement was made, 10000 to 19999 to check it on the way; 1000000 and up are only for the figures
+in the docs.
+"""
+
+from __future__ import annotations
+
+import itertools
+import sys
+from collections import Counter, defaultdict
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from benchmarks.call_jobs import MIXES, BenchJob, Truth, drawn_job
+from benchmarks.call_walk import Walk, walked
+from benchmarks.table import all_rows
+from phasko.core.call import call
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
+from phasko.core.documents.analysis import FaultResult, Verdict
+from phasko.core.evidence import JobEvidence
+
+FINAL_SEED = 1_000_000
+INSEPARABLE = 1.5
+
+
+@dataclass(frozen=True)
+class Called:
+    """What became of one job."""
+
+    seed: int
+    mix: str
+    truth: Truth
+    kinds: tuple[str, ...]
+    leader: str
+    probability: float
+    second: str
+    second_probability: float
+    chances: dict[str, float]
+    teardown: str
+    cylinder_go: bool
+    marks_out: bool
+    late: bool
+    walk: Walk | None
+
+    @property
+    def right(self) -> bool:
+        return self.leader in self.truth.acceptable
+
+    @property
+    def acceptable(self) -> bool:
+        """Right; or nothing at hand parts the two that lead, and the second is right; or nothing at hand can show it
+        and the engine is called sound."""
+        close = self.probability < INSEPARABLE * self.second_probability
+        unseen = self.leader == "none" and self._unseen()
+        return self.right or unseen or (close and self.second in self.truth.acceptable)
+
+    def _unseen(self) -> bool:
+        needed = {
+            "exhaust_restricted": ("manifold", "looks"),
+            "intake_restricted": ("manifold", "looks"),
+            "ignition_mistimed": ("spark",),
+            "weak_cylinder": ("compression", "leak_down", "gauge", "hump_count"),
+            "valve_train": ("compression", "hump_count", "pulses"),
+        }.get(self.truth.fault)
+        return self.truth.unseen or (needed is not None and not set(needed) & set(self.kinds))
+
+    @property
+    def wrong_go(self) -> bool:
+        """Told to open although nothing behind the covers is wrong; a cylinder that really leaks may be opened."""
+        cylinder = self.cylinder_go and self.truth.fault in ("weak_cylinder", "valve_train")
+        return self.teardown == "go" and not self.truth.needs_opening and not cylinder
+
+    @property
+    def go_due(self) -> bool:
+        """Two independent kinds agree: the cam signals stand far out, and the marks were seen out."""
+        return self.truth.needs_opening and self.marks_out and self.late and not self.truth.wrong_profile
+
+
+def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk: bool) -> Called:
+    """The call on one measured job, and the walk from its first capture on."""
+    evidence = JobEvidence(job.profile, captures, job.looks)
+    verdict = call(evidence)
+    first, second = _exclusive(verdict)[:2]
+    offsets = [r.offset.offset.value for c in captures for r in c.cams if r.offset is not None]
+    silent = any(c.silent_cams for c in captures)
+    return Called(
+        seed=job.seed,
+        mix=job.mix,
+        truth=job.truth,
+        kinds=tuple(sorted({one.kind for one in verdict.without})),
+        leader=first.fault,
+        probability=first.probability,
+        second=second.fault,
+        second_probability=second.probability,
+        chances={f.fault: f.probability for f in _exclusive(verdict)},
+        teardown=verdict.teardown,
+        cylinder_go=bool(first.where.cylinders) and first.fault in ("weak_cylinder", "valve_train"),
+        marks_out=any(look.question == "marks" and look.answer == "out" for look in job.looks),
+        late=silent or any(abs(off) > 9.0 for off in offsets),
+        walk=walked(job, captures) if with_walk else None,
+    )
+
+
+def _exclusive(verdict: Verdict) -> list[FaultResult]:
+    return [fault for fault in verdict.faults if not fault.besides]
+
+
+def _job(job: tuple[str, int]) -> list[Called]:
+    mix, seed = job
+    drawn = drawn_job(mix, seed)
+    captures = [measure_capture(recording, drawn.profile) for recording in drawn.recordings]
+    # Nothing looks at the samples any more.
+    lean = [replace(capture, edges={}) for capture in captures]
+    return [called_job(drawn, lean, seed % 5 == 0)]
+
+
+def by_fault(rows: Sequence[Called]) -> None:
+    print("| what is wrong | jobs | first right | acceptable | opened | most often taken for |")
+    print("|---|---:|---:|---:|---:|---|")
+    groups: dict[str, list[Called]] = defaultdict(list)
+    for row in rows:
+        groups["reference_wrong" if row.truth.wrong_profile else row.truth.fault].append(row)
+    for fault, own in sorted(groups.items()):
+        missed = Counter(row.leader for row in own if not row.acceptable).most_common(2)
+        taken = ", ".join(f"{name} {count}" for name, count in missed)
+        print(f"| {fault} | {_shares(own)} | {taken} |")
+    print(f"| **all** | {_shares(rows)} | |")
+
+
+def _shares(rows: Sequence[Called]) -> str:
+    opened = sum(row.teardown == "go" for row in rows)
+    return f"{len(rows)} | {_percent(rows, lambda r: r.right)} | {_percent(rows, lambda r: r.acceptable)} | {opened}"
+
+
+def _percent(rows: Sequence[Called], holds: Callable[[Called], bool]) -> str:
+    return f"{100 * sum(holds(row) for row in rows) / len(rows):.1f} %" if rows else "-"
+
+
+def by_evidence(rows: Sequence[Called]) -> None:
+    print("| evidence at hand | jobs | first right | acceptable |")
+    print("|---|---:|---:|---:|")
+    groups: dict[str, list[Called]] = defaultdict(list)
+    for row in rows:
+        cylinders = {"compression", "hump_count"} & set(row.kinds)
+        parts = ["signals", *(["cylinders"] if cylinders else []), *(["marks"] if "marks" in row.kinds else [])]
+        groups[" and ".join(parts)].append(row)
+    for name, own in sorted(groups.items()):
+        right, fine = _percent(own, lambda r: r.right), _percent(own, lambda r: r.acceptable)
+        print(f"| {name} | {len(own)} | {right} | {fine} |")
+
+
+def calibration(rows: Sequence[Called]) -> None:
+    """The stated chance of the first explanation against how often it is right, and the Brier score of all of them."""
+    stated = np.array([row.probability for row in rows])
+    right = np.array([row.right for row in rows], dtype=float)
+    print("| stated | jobs | mean stated | right |")
+    print("|---|---:|---:|---:|")
+    error = 0.0
+    edges = [0.0, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 0.97, 1.01]
+    for low, high in itertools.pairwise(edges):
+        own = (stated >= low) & (stated < high)
+        if own.any():
+            mean, share = float(stated[own].mean()), float(right[own].mean())
+            error += own.sum() * abs(mean - share) / len(rows)
+            print(f"| {low:.2f} to {min(high, 1.0):.2f} | {own.sum()} | {mean:.2f} | {share:.2f} |")
+    brier = np.mean([sum((p - (f in row.truth.acceptable)) ** 2 for f, p in row.chances.items()) for row in rows])
+    print(f"\nCalibration error {error:.3f}, Brier score {brier:.3f}.")
+
+
+def gate(rows: Sequence[Called]) -> None:
+    harmless = [row for row in rows if not row.truth.needs_opening]
+    due = [row for row in rows if row.go_due]
+    wrong = [row for row in harmless if row.wrong_go]
+    missed = [row for row in due if row.teardown != "go"]
+    print(f"\nWrong go: {len(wrong)} of {len(harmless)} jobs that need no teardown {[row.seed for row in wrong]}.")
+    print(f"Missed go: {len(missed)} of {len(due)} where cam signals and marks agree ({_share(missed, due)}).")
+
+
+def _share(some: Sequence[object], of: Sequence[object]) -> str:
+    return f"{100 * len(some) / len(of):.1f} %" if of else "-"
+
+
+def minutes(rows: Sequence[Called]) -> None:
+    walks = [row.walk for row in rows if row.walk is not None]
+    if not walks:
+        return
+    led, listed = (sum(w.led_minutes for w in walks), sum(w.listed_minutes for w in walks))
+    right = [sum(w.led_right for w in walks), sum(w.listed_right for w in walks)]
+    print(
+        f"\nMinutes until the call is sure or nothing is left ({len(walks)} jobs from their first capture on): "
+        f"{led / len(walks):.0f} by the next test, {listed / len(walks):.0f} by a fixed order, "
+        f"{100 * (1 - led / max(listed, 1e-9)):.0f} % saved; right in the end {right[0]} and {right[1]}."
+    )
+
+
+def main() -> None:
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
+    first = int(sys.argv[2]) if len(sys.argv) > 2 else FINAL_SEED
+    jobs = [(mix, first + 500_000 * m + i) for m, mix in enumerate(MIXES) for i in range(count)]
+    rows = all_rows(_job, jobs)
+    for mix in MIXES:
+        own = [row for row in rows if row.mix == mix]
+        print(f"\n## Faults {mix} ({len(own)} jobs)\n")
+        by_fault(own)
+        print()
+        by_evidence(own)
+        print()
+        calibration(own)
+        gate(own)
+        minutes(own)
+    print("\n## Both")
+    gate(rows)
+    minutes(rows)
+
+
+if __name__ == "__main__":
+    main()
