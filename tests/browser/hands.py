@@ -14,6 +14,9 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support import expected_conditions as until
 from selenium.webdriver.support.ui import WebDriverWait
 
+from phasko.bench.pool import pool_engine
+from phasko.core.looks import QUESTIONS, asked_of
+
 PATIENCE_S = 20
 
 DROP = """
@@ -47,6 +50,11 @@ def reads(browser: WebDriver, test_id: str, words: str) -> str:
         browser, PATIENCE_S, ignored_exceptions=[NoSuchElementException, StaleElementReferenceException]
     )
     return str(patient.until(shown))
+
+
+def asked(engine: str) -> int:
+    """How many things there are to look at on that engine."""
+    return sum(asked_of(question, pool_engine(engine)) for question in QUESTIONS)
 
 
 def several(browser: WebDriver, test_id: str, count: int) -> list[WebElement]:

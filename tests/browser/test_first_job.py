@@ -9,7 +9,7 @@ from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
 from phasko.bench import Cranking, HookUp, Shift, capture_files, record
-from tests.browser.hands import drop, gone, page_reads, press, reads, seen, several, tab_to
+from tests.browser.hands import asked, drop, gone, page_reads, press, reads, seen, several, tab_to
 from tests.builders import FOUR, pool_engine
 
 pytestmark = pytest.mark.browser
@@ -127,11 +127,11 @@ def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
     ruler.send_keys(Keys.SHIFT + Keys.ARROW_RIGHT)
     assert seen(browser, "ruler-reading").text != before
     tab_to(browser, "Show me how").send_keys(Keys.ENTER)
-    reads(browser, "next-test", "oil filler")
+    reads(browser, "next-test", "Through the filler")
     press(browser, "8")
-    reads(browser, "headline", "Chain jumped one pitch late, 93%")
+    reads(browser, "headline", "Confirm first: chain jumped one pitch late")
     press(browser, "2")
-    reads(browser, "headline", "2 of 18 looked at")
+    reads(browser, "headline", f"2 of {asked(FOUR)} looked at")
     press(browser, "3")
     assert "This station is not built yet" in browser.find_element(By.TAG_NAME, "main").text
     press(browser, "d")
@@ -160,7 +160,7 @@ def test_at_768_the_case_is_a_bar_that_opens(browser: WebDriver, server: str) ->
     reads(browser, "case", "Confirm first")
     assert not browser.find_elements(By.CSS_SELECTOR, "[data-testid='gate']")[0].is_displayed()
     press(browser, "c")
-    assert "Only the cam signals speak so far" in seen(browser, "gate").text
+    assert "Nothing yet has felt the pistons or valves" in seen(browser, "gate").text
     wide = browser.execute_script("return document.documentElement.scrollWidth")
     assert wide <= 768
 

@@ -11,8 +11,9 @@ from selenium.webdriver.remote.webdriver import WebDriver
 
 from phasko.bench.drive_log import Drive, drive_log_csv
 from phasko.bench.pool import pool_engine
-from tests.browser.hands import press, reads, seen, several
+from tests.browser.hands import asked, press, reads, seen, several
 from tests.browser.test_first_job import new_job
+from tests.builders import FOUR
 
 pytestmark = pytest.mark.browser
 
@@ -31,13 +32,13 @@ def test_answers_by_keyboard_move_the_case_and_can_be_taken_back(browser: WebDri
     press(browser, Keys.ARROW_RIGHT)
     reads(browser, "noted", "against valves far out of time")
     press(browser, Keys.ARROW_RIGHT)
-    reads(browser, "noted", "Points to valves far out of time, 50 to 1")
-    reads(browser, "headline", "1 of 18 looked at")
+    reads(browser, "noted", "Points to valves far out of time, 60 to 1")
+    reads(browser, "headline", f"1 of {asked(FOUR)} looked at")
     reads(browser, "case", "jumped")
     press(browser, Keys.BACKSPACE)
     reads(browser, "headline", "Nothing noted yet")
     press(browser, "u")
-    reads(browser, "headline", "1 of 18 looked at")
+    reads(browser, "headline", f"1 of {asked(FOUR)} looked at")
 
 
 def test_a_gauge_reading_is_typed_per_cylinder(browser: WebDriver, server: str) -> None:

@@ -13,7 +13,8 @@ from scipy.special import logsumexp
 from phasko.core.arrays import Floats
 from phasko.core.call.hypotheses import Hypothesis
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.evidence import NUMBER_KINDS, WORD_KINDS, NumberKind, Observable, Observed, WordKind
+from phasko.core.engine.state import EngineState
+from phasko.core.evidence import NUMBER_KINDS, WORD_KINDS, NumberKind, Observable, Observed, Prediction, WordKind
 
 __all__ = ["Likelihood", "likelihood"]
 
@@ -75,8 +76,8 @@ class Likelihood:
         return np.asarray(found + 0.5 * np.min(each, axis=0))
 
     def best_steps(self) -> Floats:
-        """By how many grid widths each hypothesis' amount fits best, of shape (hypotheses,). An angle is told by the cam
-        signals where they know it, so that it is the one that was measured; else by all numbers."""
+        """By how many grid widths each hypothesis' amount fits best, of shape (hypotheses,). An angle is told by the
+        cam signals where they know it, so that it is the one that was measured; else by all numbers."""
         by_cams = np.array([i for i, o in enumerate(self.observed.numbers) if o.kind == "cam_phase"], dtype=np.intp)
         every = np.arange(len(self.observed.numbers))
         if not every.size:
@@ -172,13 +173,12 @@ def likelihood(profile: EngineProfile, observed: Observed, hypotheses: Sequence[
     groups: dict[tuple[tuple[tuple[str, float], ...], ...], int] = {}
     covariances: list[Floats] = []
     group = np.zeros(len(hypotheses), dtype=np.intp)
-    kinds = [(_NUMBERS[name], list(own)) for name, own in itertools.groupby(values, key=lambda o: o.kind)]
+    predict = _predictor(values, profile)
     for row, one in enumerate(hypotheses):
-        predicted = [p for kind, own in kinds for p in kind.predict(own, one.state, profile)]
+        predicted = predict(one.state)
         means[row] = [p.mean for p in predicted]
         if one.nudged is not None:
-            further = [p.mean for kind, own in kinds for p in kind.predict(own, one.nudged, profile)]
-            directions[row] = further - means[row]
+            directions[row] = [p.mean for p in predict(one.nudged)] - means[row]
         key = tuple(tuple(p.open_factors.items()) for p in predicted)
         if key not in groups:
             groups[key] = len(covariances)
@@ -194,6 +194,22 @@ def likelihood(profile: EngineProfile, observed: Observed, hypotheses: Sequence[
         tuple(covariances),
         _told(profile, observed, hypotheses),
     )
+
+
+def _predictor(observed: Sequence[Observable], profile: EngineProfile) -> Callable[[EngineState], list[Prediction]]:
+    """What any state predicts for all numbers. Most states move few kinds; the others are predicted once, as sound."""
+    sound = EngineState()
+    kinds = [(_NUMBERS[name], list(own)) for name, own in itertools.groupby(observed, key=lambda o: o.kind)]
+    usual = [kind.predict(own, sound, profile) for kind, own in kinds]
+
+    def predict(state: EngineState) -> list[Prediction]:
+        each = (
+            kind.predict(own, state, profile) if kind.moved_by(state) else still
+            for (kind, own), still in zip(kinds, usual, strict=True)
+        )
+        return list(itertools.chain.from_iterable(each))
+
+    return predict
 
 
 def _told(profile: EngineProfile, observed: Observed, hypotheses: Sequence[Hypothesis]) -> Floats:

@@ -75,7 +75,8 @@ class Judgement:
         for one, log in zip(self.hypotheses, density, strict=True):
             if one.second is None:
                 found.setdefault(one.explanation.fault, []).append(math.log(one.share) + float(log))
-        return {fault: float(logsumexp(logs)) for fault, logs in found.items()}
+        # One reduction a fault; the general function costs a millisecond each.
+        return {fault: float(np.logaddexp.reduce(logs)) for fault, logs in found.items()}
 
 
 def judge(profile: EngineProfile, observed: Observed) -> Judgement:

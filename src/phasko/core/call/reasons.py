@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import logsumexp
 
 from phasko.core import numbers
 from phasko.core.call.gate import GateView, decide_gate
@@ -61,7 +60,7 @@ def _weight(judgement: Judgement, kind: str, alone: Mapping[str, float], one: We
         return None
     others = [f for f in alone if f != fault]
     chance = np.array([judgement.priors[f] for f in others])
-    rival = float(logsumexp(np.array([alone[f] for f in others]), b=chance / chance.sum()))
+    rival = float(np.logaddexp.reduce(np.array([alone[f] for f in others]) + np.log(chance / chance.sum())))
     odds = alone[fault] - rival
     if abs(odds) < math.log(numbers.TELLING_ODDS.value):
         return None

@@ -42,6 +42,17 @@ class CamPhase:
                     found.append(_observable(reading, number, capture, job.profile))
         return Observed(tuple(found), (), tuple(left))
 
+    def moved_by(self, state: EngineState) -> bool:
+        return bool(
+            state.moves_valves
+            or state.cam_signals_deg
+            or state.crank_wheel_deg
+            or state.readings_deg
+            or state.unknown_valves_sd_deg
+            or state.unknown_cam_sd_deg
+            or state.unknown_common_sd_deg
+        )
+
     def predict(
         self,
         observables: Sequence[Observable],

@@ -42,6 +42,9 @@ class CompressionSize:
             )
         )
 
+    def moved_by(self, state: EngineState) -> bool:
+        return state.moves_cylinders or bool(state.unknown_size_sd)
+
     def predict(
         self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
     ) -> list[Prediction]:

@@ -46,6 +46,9 @@ class CylinderCompressionKind:
                     left.append(NotCounted(f"Cylinder {taken_out}'s compression", "it was taken out on purpose"))
         return Observed(tuple(found), (), tuple(dict.fromkeys(left)))
 
+    def moved_by(self, state: EngineState) -> bool:
+        return state.moves_cylinders
+
     def predict(
         self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
     ) -> list[Prediction]:

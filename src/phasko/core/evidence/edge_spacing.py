@@ -52,6 +52,9 @@ class EdgeSpacing:
                 )
         return Observed((*found, *_unrecognised(captures, profile, {o.cam for o in found})))
 
+    def moved_by(self, state: EngineState) -> bool:
+        return bool(state.unknown_spacing_sd_deg or state.signals or not state.cams_turn)
+
     def predict(
         self,
         observables: Sequence[Observable],

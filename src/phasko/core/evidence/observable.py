@@ -130,6 +130,10 @@ class EvidenceKind(Protocol):
 class NumberKind(EvidenceKind, Protocol):
     """A kind that measures numbers."""
 
+    def moved_by(self, state: EngineState) -> bool:
+        """Whether anything in that state can move these numbers; else they are as in a sound engine."""
+        ...
+
     def predict(
         self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
     ) -> list[Prediction]:

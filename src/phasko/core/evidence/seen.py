@@ -171,6 +171,9 @@ class Gauge:
         ]
         return Observed(tuple(found))
 
+    def moved_by(self, state: EngineState) -> bool:
+        return state.moves_cylinders
+
     def predict(
         self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
     ) -> list[Prediction]:

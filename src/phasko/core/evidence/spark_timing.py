@@ -42,6 +42,9 @@ class SparkTiming:
                 found.append(_observable(best, number, capture.engine))
         return Observed(tuple(found), (), tuple(dict.fromkeys(left)))
 
+    def moved_by(self, state: EngineState) -> bool:
+        return bool(state.spark_deg or state.outside)
+
     def predict(
         self,
         observables: Sequence[Observable],
