@@ -171,6 +171,6 @@ def _crank_result(capture: CaptureMeasurement) -> CrankResult | None:
         mean_rpm=clock.mean_rpm,
         revolutions=clock.turned_deg / 360.0,
         cycles=len(capture.cycles),
-        missing_edges=sum(event.count for event in odd if event.kind == "missing"),
+        missing_edges=sum(event.count for event in odd if event.kind != "extra"),
         extra_edges=sum(event.count for event in odd if event.kind == "extra"),
     )

@@ -60,7 +60,7 @@ def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) 
         dead += _dead_ends(times, start_s, end_s)
     holes += [d for d in dead if not any(low < d[1] and d[0] < high for low, high in holes)]
     for low, high in holes:
-        found.append(SignalEvent("crank", channel, "silent", 0, low, high))
+        found.append(SignalEvent("crank", channel, "silent", _teeth_lost(times, low, high), low, high))
     return sorted(found, key=lambda event: event.time_s)
 
 
@@ -83,6 +83,16 @@ _TEETH_SHOW_STOPPING = 20
 _SLOWED = 1.8
 """A compression slows cranking by a third at most. An interval longer than this many usual ones means that the crank
 rocks."""
+
+
+def _teeth_lost(times_s: Floats, from_s: float, to_s: float) -> int:
+    """How many teeth would have come in a stretch without any, at the pace of those around it. ``times_s`` of shape
+    (edges,) in s."""
+    low, high = int(np.searchsorted(times_s, from_s, "right")), int(np.searchsorted(times_s, to_s, "left"))
+    paces = [
+        np.diff(side).mean() for side in (times_s[max(0, low - 60) : low], times_s[high : high + 60]) if side.size > 1
+    ]
+    return max(0, round((to_s - from_s) / float(np.mean(paces))) - 1) if paces else 0
 
 
 def _dead_stretches(times_s: Floats) -> list[tuple[float, float]]:
@@ -134,12 +144,10 @@ def cam_events(
     are one silent stretch.
     """
     piece = turn.piece
-    found = [
-        SignalEvent(signal, train.channel, "extra", 1, float(t), float(t)) for t in _pulses(edges, edges.reference < 0)
-    ]
     known = edges.reference >= 0
+    odd = ~known
     if not known.any():
-        return found
+        return [_extra(signal, train, t) for t in _pulses(edges, odd)]
     seen = edges.cycle[known] * len(reference) + edges.reference[known]
     shift = float(np.median(edges.delta_deg[known]))
     extra_turn = float(np.median(edges.angles_deg - piece.angle_deg(edges.times_s)))
@@ -147,11 +155,94 @@ def cam_events(
     cycles = np.arange(int((low - 720.0) // 720.0), int((high + 720.0) // 720.0) + 1)[:, None]
     expected = np.array([edge.deg for edge in reference]) + shift + 720.0 * cycles
     known_as = (cycles + first_cycle) * len(reference) + np.arange(len(reference))
-    lost = np.sort(expected[~np.isin(known_as, seen)])
+    kinds = np.broadcast_to(np.array([edge.kind == "rising" for edge in reference]), expected.shape)
+    absent = ~np.isin(known_as, seen)
+    order = np.argsort(expected[absent])
+    lost, rising = expected[absent][order], kinds[absent][order]
     margin = 2.0 * numbers.PATTERN_WINDOW_DEG.value
-    lost = lost[(lost > low + margin) & (lost < high - margin)]
-    times = piece.time_s(np.asarray(lost - extra_turn, dtype=np.float64))
-    return sorted(found + _lost(signal, train, times[piece.usable(times)]), key=lambda event: event.time_s)
+    inside = (lost > low + margin) & (lost < high - margin)
+    times = piece.time_s(np.asarray(lost[inside] - extra_turn, dtype=np.float64))
+    usable = piece.usable(times)
+    gone = _Edges(times[usable], lost[inside][usable], rising[inside][usable])
+    events = _lost(signal, train, gone.times_s)
+    silent = [event for event in events if event.kind == "silent"]
+    odd &= ~_at_silence(edges.times_s, silent)
+    single = ~_at_silence(gone.times_s, silent)
+    moved, moved_from, displaced = _moved(edges, odd, gone, single)
+    kept = [event for event in events if event.kind == "silent"]
+    kept += [_missing(signal, train, t) for t in gone.times_s[single & ~moved_from]]
+    kept += [_extra(signal, train, t) for t in _pulses(edges, odd & ~moved & ~displaced)]
+    return sorted(kept, key=lambda event: event.time_s)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Edges:
+    """Edges that should have come: when (s), where (running crank degrees), and of which kind; each of shape (n,)."""
+
+    times_s: Floats
+    angles_deg: Floats
+    rising: NDArray[np.bool_]
+
+
+def _extra(signal: str, train: EdgeTrain, time_s: float) -> SignalEvent:
+    return SignalEvent(signal, train.channel, "extra", 1, float(time_s), float(time_s))
+
+
+def _missing(signal: str, train: EdgeTrain, time_s: float) -> SignalEvent:
+    return SignalEvent(signal, train.channel, "missing", 1, float(time_s), float(time_s))
+
+
+def _at_silence(times_s: Floats, silent: Sequence[SignalEvent]) -> NDArray[np.bool_]:
+    """Which of the times lie in a silent stretch or at its ends: the edge with which a signal dies is no pulse."""
+    found = np.zeros(times_s.size, dtype=bool)
+    for event in silent:
+        found |= (times_s >= event.time_s - 1e-6) & (times_s <= event.to_s + 1e-6)
+    return found
+
+
+_MOVED_MOST_DEG = 100.0
+_MOVED_ALIKE_DEG = 20.0
+_MOVED_LEAST = 2
+_MOVING = 4
+_MOVING_S = 0.3
+
+
+def _moved(
+    edges: CamEdges, odd: NDArray[np.bool_], gone: _Edges, single: NDArray[np.bool_]
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_], NDArray[np.bool_]]:
+    """(odd edges that are lost ones elsewhere, lost edges that were found there, odd edges that stand for one lost edge
+    each). A cam that its phaser moves, or that jumps, loses and gains no pulse: its edges come one for one, of the same
+    kind, and displaced alike. A single edge that came elsewhere is a lost one all the same, and no pulse was added."""
+    moved, moved_from = np.zeros(odd.size, dtype=bool), np.zeros(gone.times_s.size, dtype=bool)
+    displaced = np.zeros(odd.size, dtype=bool)
+    pairs: list[tuple[int, int, float]] = []
+    free = set(np.flatnonzero(single).tolist())
+    for i in np.flatnonzero(odd).tolist():
+        able = [j for j in free if gone.rising[j] == edges.rising[i]]
+        nearest = min(able, key=lambda j: abs(gone.angles_deg[j] - edges.angles_deg[i]), default=None)
+        if nearest is None:
+            continue
+        by = float(edges.angles_deg[i] - gone.angles_deg[nearest])
+        if abs(by) <= _MOVED_MOST_DEG:
+            pairs.append((i, nearest, by))
+            free.discard(nearest)
+    for at, (i, j, by) in enumerate(pairs):
+        around = [p for p in pairs[max(0, at - 2) : at + 3] if p[0] != i]
+        alike = [p for p in around if abs(p[2] - by) <= _MOVED_ALIKE_DEG]
+        if len(alike) >= min(_MOVED_LEAST, len(around)) and alike:
+            moved[i] = moved_from[j] = True
+        else:
+            displaced[i] = True
+    return moved, moved_from | _passed_over(gone.times_s, moved_from, single), displaced
+
+
+def _passed_over(times_s: Floats, moved_from: NDArray[np.bool_], single: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Lost edges amid those of a cam that moves, where they are few: between two cycles it may skip one place."""
+    left = single & ~moved_from
+    if moved_from.sum() < _MOVING or left.sum() > 1 + moved_from.sum() // 10:
+        return np.zeros(times_s.size, dtype=bool)
+    low, high = times_s[moved_from].min(), times_s[moved_from].max()
+    return np.asarray(left & (times_s >= low - _MOVING_S) & (times_s <= high + _MOVING_S))
 
 
 def _pulses(edges: CamEdges, chosen: NDArray[np.bool_]) -> Floats:
