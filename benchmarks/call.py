@@ -47,6 +47,7 @@ class Called:
     cylinder_go: bool
     marks_out: bool
     late: bool
+    settled_stretch: bool
     walk: Walk | None
 
     @property
@@ -79,8 +80,10 @@ class Called:
 
     @property
     def go_due(self) -> bool:
-        """Two independent kinds agree: the cam signals stand far out, and the marks were seen out."""
-        return self.truth.needs_opening and self.marks_out and self.late and not self.truth.wrong_profile
+        """Two independent kinds agree: the cam signals stand far out, and the marks were seen out. Of a stretched chain
+        one condition is not enough: a tensioner's travel or a capture in another condition comes first."""
+        due = self.truth.needs_opening and self.marks_out and self.late and not self.truth.wrong_profile
+        return due and (self.truth.fault != "chain_stretched" or self.settled_stretch)
 
 
 def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk: bool) -> Called:
@@ -103,9 +106,17 @@ def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk:
         teardown=verdict.teardown,
         cylinder_go=bool(first.where.cylinders) and first.fault in ("weak_cylinder", "valve_train"),
         marks_out=any(look.question == "marks" and look.answer == "out" for look in job.looks),
+        settled_stretch=_settled_stretch(job, captures),
         late=silent or any(abs(off) > 9.0 for off in offsets),
         walk=walked(job, captures) if with_walk else None,
     )
+
+
+def _settled_stretch(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
+    """Whether the tensioner was seen far out, or captures of several conditions are at hand."""
+    seen = any(look.question == "tensioner" and look.answer == "far_out" for look in job.looks)
+    about = {(c.recording.description.condition, c.recording.description.temperature) for c in captures}
+    return seen or len(about) > 1
 
 
 def _exclusive(verdict: Verdict) -> list[FaultResult]:

@@ -65,7 +65,7 @@ BEHIND_COVERS = (
 @dataclass(frozen=True)
 class Truth:
     """What is really wrong: the word, further words that are right too, where, and what it does to valves, wheels,
-    cylinders. ``wrong_profile``: the profile is another engine's."""
+    cylinders. ``wrong_profile``: the profile is another engine's; ``hidden``: it comes and goes and was not there."""
 
     fault: str
     also: tuple[str, ...] = ()
@@ -76,6 +76,7 @@ class Truth:
     wheel_deg: float = 0.0
     target_deg: Mapping[str, float] = field(default_factory=dict)
     wrong_profile: bool = False
+    hidden: bool = False
 
     @property
     def acceptable(self) -> tuple[str, ...]:
@@ -84,7 +85,7 @@ class Truth:
     @property
     def unseen(self) -> bool:
         """Whether nothing that is hooked up or looked at here can show it, so that a healthy call is no error."""
-        return self.fault in ("crank_hub_slipped", "something_else")
+        return self.hidden or self.fault in ("crank_hub_slipped", "something_else")
 
     @property
     def needs_opening(self) -> bool:
@@ -106,11 +107,11 @@ class BenchJob:
 
 @dataclass(frozen=True)
 class _Drawn:
-    """A fault as the bench makes it: for cranking and for running captures, and what is done to signals."""
+    """A fault as the bench makes it, in which condition it is there, and what is done to signals."""
 
     truth: Truth
     cranking: EngineFaults = field(default_factory=EngineFaults)
-    running: EngineFaults | None = None
+    when: str = "always"
     bad_signal: str | None = None
     bad_how: str = ""
     spark_window_deg: float = 0.0
@@ -129,7 +130,8 @@ def drawn_job(mix: str, seed: int) -> BenchJob:
     wrong = bool(rng.random() < 0.02)
     profile = _other_profile(engine, rng) if wrong else engine
     truth = replace(drawn.truth, wrong_profile=wrong)
-    recordings = _recordings(engine, drawn, seed, rng)
+    recordings, seen = _recordings(engine, drawn, seed, rng)
+    truth = replace(truth, hidden=truth.hidden or not seen)
     looks = _looks(engine, truth, rng) if rng.random() < 0.7 else ()
     return BenchJob(seed, mix, name, profile, recordings, looks, truth)
 
@@ -216,17 +218,20 @@ def _drive_fault(  # noqa: PLR0911
         truth = Truth(fault, ("none",), tuple(cams), valves_deg=dict.fromkeys(cams, size), hub_deg=size, wheel_deg=size)
         return _Drawn(truth, EngineFaults(DriveFaults(crank_hub_deg=size)))
     if fault == "tensioner_slack":
-        size = float(rng.uniform(6.0, 18.0))
+        size = float(rng.uniform(4.0, 13.0))
         links = engine.drive.free_links if engine.drive else {}
         most = max((links.get(c, 40.0) for c in cams), default=40.0)
         shift = {c: size * links.get(c, 40.0) / most for c in cams}
-        return _Drawn(Truth(fault, (), tuple(cams)), EngineFaults(DriveFaults(slipped_deg=shift)), EngineFaults())
+        when = str(rng.choice(["cranking", "cold", "hot", "running"], p=[0.4, 0.3, 0.2, 0.1]))
+        return _Drawn(Truth(fault, (), tuple(cams)), EngineFaults(DriveFaults(slipped_deg=shift)), when)
     if fault == "drive_broken":
         order = list(engine.firing_order)
         dead = rng.permutation(order)[: max(1, round(len(order) * float(rng.uniform(0.4, 0.9))))]
         held = CylinderFault(intake_held_mm=4.0)
         faults = EngineFaults(cylinders={int(c): held for c in dead})
-        return _Drawn(Truth(fault, (), tuple(cams), tuple(int(c) for c in dead)), faults, None, "cams", "lost")
+        return _Drawn(
+            Truth(fault, (), tuple(cams), tuple(int(c) for c in dead)), faults, bad_signal="cams", bad_how="lost"
+        )
     return None
 
 
@@ -240,6 +245,9 @@ def _other_fault(  # noqa: PLR0911
         assert cam.phaser is not None
         low, high = cam.phaser.authority_deg
         place = float(rng.uniform(0.15, 0.95)) * (low if abs(low) >= abs(high) else high)
+        if rng.random() < 0.2:
+            # Driven there by its control: with the phasers unplugged nothing shows.
+            return _Drawn(Truth(fault, (), (cam.id,), hidden=True))
         phasers = {cam.id: PhaserFault(park_deg=place, stuck=True)}
         return _Drawn(
             Truth(fault, (), (cam.id,), valves_deg={cam.id: place}), EngineFaults(DriveFaults(phasers=phasers))
@@ -257,7 +265,10 @@ def _other_fault(  # noqa: PLR0911
     if fault in ("cam_sensor_fault", "crank_sensor_fault", "induced_pulses"):
         signal = one if fault != "crank_sensor_fault" else "crank"
         how = "extra" if fault == "induced_pulses" else "lost" if rng.random() < 0.4 else "erratic"
-        return _Drawn(Truth(fault, (), (one,) if signal == one else ()), bad_signal=signal, bad_how=how)
+        moved = (one,) if signal == one else ()
+        if rng.random() < 0.4:
+            return _Drawn(Truth(fault, (), moved, hidden=True))
+        return _Drawn(Truth(fault, (), moved), bad_signal=signal, bad_how=how)
     if fault == "weak_cylinder":
         leak = (
             CylinderFault(plug="out")
@@ -300,8 +311,10 @@ def _other_profile(engine: EngineProfile, rng: np.random.Generator) -> EnginePro
         )
 
 
-def _recordings(engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.Generator) -> tuple[Recording, ...]:
-    """Cranking first; often once more, or idling too."""
+def _recordings(
+    engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.Generator
+) -> tuple[tuple[Recording, ...], bool]:
+    """Cranking first; often once more, or idling too; and whether what comes and goes was there in any."""
     broken = drawn.truth.fault == "drive_broken" or (bool(drawn.truth.cylinders) and len(drawn.truth.cylinders) > 1)
     far = any(abs(v) > 25.0 for v in drawn.truth.valves_deg.values())
     count = int(rng.choice([1, 1, 2, 2, 3]))
@@ -328,8 +341,12 @@ def _recordings(engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.
         )
     probes = _probes(engine, rng)
     found = []
+    seen = False
     for k, scenario in enumerate(scenarios):
-        faults = drawn.running if scenario.fuel and drawn.running is not None else drawn.cranking
+        turning = "running" if scenario.fuel else "cranking"
+        there = drawn.when in ("always", turning, scenario.temperature)
+        seen = seen or there
+        faults = drawn.cranking if there else EngineFaults()
         run = run_engine(simulated, scenario, seed, faults=faults, spread=spread)
         made = record_run(run, probes, ScopeSettings(rate_hz=25_000.0, bits=int(rng.choice([8, 12]))))
         columns = {
@@ -338,7 +355,7 @@ def _recordings(engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.
         description = made.description.model_copy(update={"symptom": "present" if rng.random() < 0.5 else "unknown"})
         channels = tuple(Channel(d, columns[d.column]) for d in description.channels)
         found.append(Recording(f"{seed}-{k}.capture.json", description, 0.0, made.interval_s, channels))
-    return tuple(found)
+    return tuple(found), seen
 
 
 def _probes(engine: EngineProfile, rng: np.random.Generator) -> list[Probe]:

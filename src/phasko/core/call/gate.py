@@ -256,11 +256,11 @@ def _title(view: GateView, row: int) -> str:
 
 
 def _not_excluded(view: GateView, leader: int, chances: Floats, counts: Counts) -> int | None:
-    """The likeliest harmless state of an explanation against which no kind of evidence speaks twenty to one."""
+    """The likeliest harmless state against which what was observed does not speak twenty to one."""
     hypotheses = view.judgement.hypotheses
     least = math.log(numbers.GATE_ODDS.value)
     kinds = view.kinds(counts)
-    against = np.max([view.misfits[kind] - view.misfits[kind][leader] for kind in kinds], axis=0)
+    against = np.sum([view.misfits[kind] - view.misfits[kind][leader] for kind in kinds], axis=0)
     rows = [
         i
         for i, h in enumerate(hypotheses)

@@ -140,12 +140,13 @@ class EngineState:
             return None
         return self.signals.get(signal)
 
-    def out_of_step(self, cams: tuple[str, ...], condition: Condition = ALWAYS) -> bool:
-        """Whether crank and cam signals are so far apart, or so poor, that a control unit may withhold spark."""
+    def out_of_step(self, cams: tuple[str, ...], condition: Condition = ALWAYS, whole: tuple[str, ...] = ()) -> bool:
+        """Whether crank and cam signals are so far apart, or so poor, that a control unit may withhold spark. Signals
+        that were measured ``whole`` are not poor."""
         least = numbers.OUT_OF_STEP_DEG.value
         return (
             not self.cams_turn
-            or bool(self.signals)
+            or any(signal not in whole for signal in self.signals)
             or any(abs(self.reading_of(cam, condition)) >= least for cam in cams)
         )
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from phasko.core import numbers
+from phasko.core.angles import wrap_cycle
 from phasko.core.capture.contradictions import Contradiction, contradictions
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
@@ -13,7 +15,7 @@ from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable,
 from phasko.core.phase.banks import BankDifference
 from phasko.core.phase.reading import CamReading
 from phasko.core.uncertainty import NORMAL_95
-from phasko.core.words import angle_words, cam_name
+from phasko.core.words import angle_words, cam_name, lower_first
 
 __all__ = ["CamPhase"]
 
@@ -36,10 +38,11 @@ class CamPhase:
                 if reason is not None:
                     left.append(NotCounted(f"{cam_name(reading.cam, job.profile)} in {_file(capture)}", reason))
                     continue
-                if reading.bank is not None:
+                if reading.bank is not None and not reading.bank.from_profile:
                     found.append(_between_banks(reading, reading.bank, number, capture, job.profile))
                 if reading.offset is not None:
                     found.append(_observable(reading, number, capture, job.profile))
+            found += _among_cams(capture, number, job.profile)
         return Observed(tuple(found), (), tuple(left))
 
     def moved_by(self, state: EngineState) -> bool:
@@ -140,28 +143,70 @@ def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, p
     )
 
 
+def _among_cams(capture: CaptureMeasurement, number: int, profile: EngineProfile) -> list[Observable]:
+    """Every cam against the first one of the same segment, where the profile knows their edges but nothing tells where
+    the wheel's index stands: what is common to all cancels."""
+    adrift = [
+        r
+        for r in capture.cams
+        if r.offset is None
+        and r.relative is not None
+        and not r.swapped
+        and r.reference.source == "profile"
+        and r.cam.id in profile.reference_cams
+    ]
+    found = []
+    for reading in adrift:
+        first = next(r for r in adrift if r.segment == reading.segment)
+        if reading is first:
+            continue
+        assert reading.relative is not None and first.relative is not None
+        apart = wrap_cycle(reading.relative.offset.value - first.relative.offset.value)
+        own = math.hypot(reading.relative.offset.u95, first.relative.offset.u95) / NORMAL_95
+        factors = {}
+        for one, sign in ((reading, 1.0), (first, -1.0)):
+            factors[f"target:{one.cam.id}"] = sign * one.reference.edges_u95_deg / NORMAL_95
+            factors[f"build:{one.cam.id}"] = sign * numbers.BUILD_CAM_SD_DEG.value
+            factors[f"capture:{number}:{one.cam.id}"] = sign * numbers.CAPTURE_SD_DEG.value
+        across = reading.cam.bank != first.cam.bank and reading.cam.shaft == first.cam.shaft
+        other = "the other bank" if across else f"the {lower_first(cam_name(first.cam, profile))}"
+        total = NORMAL_95 * math.hypot(own, *factors.values())
+        found.append(
+            Observable(
+                kind=CamPhase.name,
+                key=f"{number}:{reading.segment}:{reading.cam.id}:{first.cam.id}",
+                value=apart,
+                own_sd=own,
+                factors=factors,
+                words=f"{cam_name(reading.cam, profile)} reads {angle_words(apart, total)} against {other}",
+                cam=reading.cam.id,
+                against=first.cam.id,
+                condition=condition_of(capture, reading.segment == "running"),
+            )
+        )
+    return found
+
+
 def _between_banks(
     reading: CamReading, bank: BankDifference, number: int, capture: CaptureMeasurement, profile: EngineProfile
 ) -> Observable:
-    """One bank's cam against the other's, where the wheel's place is not known: half a measurement, and told so. Where
-    the profile does not list the edges either, the targets of both banks are only assumed to be alike."""
+    """One bank's cam against the other's, where neither the wheel's place nor the edges are known: half a measurement,
+    and told so; the targets of both banks are only assumed to be alike."""
     default = numbers.DEFAULT_REFERENCE_U95_DEG.value
     factors = {}
     for cam_id, sign in ((bank.cam, 1.0), (bank.other, -1.0)):
         cam = profile.cam(cam_id)
         edges = default if cam is None or cam.edges_u95_deg is None else cam.edges_u95_deg
-        alike = 0.0 if bank.from_profile else numbers.BANK_ALIKE_SD_DEG.value
-        factors[f"target:{cam_id}"] = sign * (edges / NORMAL_95 + alike)
+        factors[f"target:{cam_id}"] = sign * (edges / NORMAL_95 + numbers.BANK_ALIKE_SD_DEG.value)
         factors[f"build:{cam_id}"] = sign * numbers.BUILD_CAM_SD_DEG.value
     reads = angle_words(bank.offset_deg, bank.total_u95_deg)
-    assumed = "" if bank.from_profile else ", both targets assumed alike"
     return Observable(
         kind=CamPhase.name,
         key=f"{number}:{reading.segment}:{bank.cam}:{bank.other}",
         value=bank.offset_deg,
         own_sd=bank.u95_deg / NORMAL_95,
         factors=factors,
-        words=f"{cam_name(reading.cam, profile)} reads {reads} against the other bank{assumed}",
+        words=f"{cam_name(reading.cam, profile)} reads {reads} against the other bank, both targets assumed alike",
         cam=bank.cam,
         against=bank.other,
         condition=condition_of(capture, reading.segment == "running"),

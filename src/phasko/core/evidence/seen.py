@@ -9,9 +9,11 @@ from phasko.core import numbers
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import Look
 from phasko.core.engine.state import EngineState
+from phasko.core.evidence.breathing_words import push_chance
 from phasko.core.evidence.cylinder_compression import pressed
 from phasko.core.evidence.holds import holds
 from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Prediction, Word
+from phasko.core.evidence.signal_health import whole_signals
 from phasko.core.looks import look_words, question, told_answer
 from phasko.core.uncertainty import NORMAL_95
 
@@ -24,6 +26,7 @@ def _words(job: JobEvidence, kind: str, second_kind: bool) -> Observed:
     """Looks of one group as words; of the same question about the same thing the last one counts."""
     found: dict[tuple[str, int | None, str | None], Word] = {}
     left = []
+    whole = whole_signals(job) if job.captures else ()
     for number, look in enumerate(job.looks):
         asked, answer = question(look.question), told_answer(look, job.looks, job.profile)
         if asked is None or answer is None or look.question in _READINGS or asked.second_kind != second_kind:
@@ -44,6 +47,7 @@ def _words(job: JobEvidence, kind: str, second_kind: bool) -> Observed:
             second_kind=second_kind,
             about=look,
             speaks=(answer.speaks, answer.chance, answer.otherwise),
+            whole_signals=whole if look.question in ("spark", "injector") else (),
         )
     return Observed((), tuple(found.values()), tuple(left))
 
@@ -51,6 +55,11 @@ def _words(job: JobEvidence, kind: str, second_kind: bool) -> Observed:
 def _chance(word: Word, state: EngineState, profile: EngineProfile) -> float:
     assert word.speaks is not None
     speaks, shown, otherwise = word.speaks
+    if speaks == "signals that do not agree":
+        cams = tuple(cam.id for cam in profile.cams)
+        return shown if state.out_of_step(cams, whole=word.whole_signals) else otherwise
+    if word.subject in ("throttle_hand", "manifold") and word.answer == "pushes_back":
+        return push_chance(state, profile)
     return shown if holds(speaks, state, profile, word.cylinder) else otherwise
 
 
@@ -115,7 +124,8 @@ def mark_out_chance(word: Word, state: EngineState, profile: EngineProfile) -> f
     # Neither a phaser nor a slack strand stands with the engine at rest as it does while it turns.
     moved = [of[cam] for of in (state.phaser_deg, state.slack_deg) for cam in cams if cam in of]
     if moved:
-        shown = 0.5 * shown + 0.5 * _out(word, max(moved, key=abs), missed, wrongly)
+        seen = numbers.MARK_AT_REST_SHARE.value
+        shown = (1.0 - seen) * shown + seen * _out(word, max(moved, key=abs), missed, wrongly)
     return shown
 
 

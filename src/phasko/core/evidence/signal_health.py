@@ -12,7 +12,7 @@ from phasko.core.engine.state import Condition, EngineState
 from phasko.core.evidence.observable import JobEvidence, NotCounted, Observed, Word, condition_of
 from phasko.core.words import cam_name, lower_first
 
-__all__ = ["SignalHealthKind"]
+__all__ = ["SignalHealthKind", "whole_signals"]
 
 _WORST = ("lost", "erratic", "extra", "whole")
 
@@ -72,6 +72,12 @@ class SignalHealthKind:
             "extra": {"lost": 0.01, "erratic": 0.04, "extra": 0.95},
         }[bad]
         return unseen if word.answer == "whole" else seen * shown[word.answer]
+
+
+def whole_signals(job: JobEvidence) -> tuple[str, ...]:
+    """Signals that were measured and never found poor."""
+    words = SignalHealthKind().observe(job).words
+    return tuple(word.subject for word in words if word.answer == "whole")
 
 
 def _worst(every: Sequence[_Heard]) -> Word:

@@ -17,6 +17,7 @@ from phasko.core.evidence.observable import (
     Word,
     condition_of,
 )
+from phasko.core.evidence.signal_health import whole_signals
 from phasko.core.ignition import CoilFiring
 from phasko.core.uncertainty import NORMAL_95
 
@@ -103,6 +104,7 @@ class SparkWithheld:
                         answer="absent" if absent else "present",
                         words=words,
                         condition=condition_of(capture, firing.segment == "running"),
+                        whole_signals=whole_signals(job),
                     )
                 )
         # The worst of them: coils of one control unit are one witness.
@@ -114,7 +116,7 @@ class SparkWithheld:
         cams = tuple(cam.id for cam in profile.cams)
         absent = (
             numbers.WITHHELD_SHOWN.value
-            if state.out_of_step(cams, word.condition) or state.outside
+            if state.out_of_step(cams, word.condition, word.whole_signals) or state.outside
             else numbers.WITHHELD_BY_CHANCE.value
         )
         return absent if word.answer == "absent" else 1.0 - absent

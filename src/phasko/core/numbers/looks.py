@@ -14,6 +14,7 @@ __all__ = [
     "LOOK_CHANCES",
     "LOOK_SEEN_DEG",
     "MANIFOLD_PUSHES_BAR",
+    "MARK_AT_REST_SHARE",
     "MARK_ON_PULLEY_SHARE",
     "OUT_OF_STEP_DEG",
     "PUSH_BACK_LEAST_DEG",
@@ -29,6 +30,7 @@ OUT_OF_STEP_DEG = Entry(9.0, "deg", "Signals further apart may make a control un
 GAUGE_LOW_SHARE = Entry(0.75, "of highest", "A lower gauge reading is low", "(cp) three quarters of the highest")
 GAUGE_RANGE_SHARE = Entry(0.85, "of range", "A gauge below this share of the profile's least is low", "(cp)")
 SEAL_LEAKS_BELOW = Entry(0.9, "of healthy", "A cylinder with less seal than this leaks", "(cp)")
+MARK_AT_REST_SHARE = Entry(0.35, "", "A phaser or slack strand off its place shows with the engine at rest", "(cp)")
 MARK_ON_PULLEY_SHARE = Entry(0.7, "", "Maker's marks that do not turn with a slipped sprocket", "(cp)")
 DISTANCE_WORN_KM = Entry(150_000.0, "km", "From here on a drive is often worn", "(cp)")
 MANIFOLD_PUSHES_BAR = Entry(1.03, "bar", "More absolute pressure at the port than the outside: it pushes", "(cp)")
