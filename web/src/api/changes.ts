@@ -35,6 +35,8 @@ export function changesOf(spoil: Spoil) {
     marksChanged: (captureId: number) => spoil([...CAPTURES, captureId, "sheet"], [...CAPTURES, captureId, "strip"]),
     /** A known good capture is what every other engine of its kind is compared with. */
     knownGoodChanged: everythingMeasured,
+    /** Limit, costs, minutes, codes or complaint: the call and its gate read them. */
+    toldChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
     /** What was seen, heard or driven speaks in the call. */
     looksChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
   };

@@ -40,6 +40,13 @@ export const jobQuery = (jobId: number) =>
     queryFn: () => taken(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: jobId } } })),
   });
 
+/** What a person knows of a job beside its captures: limit, costs, minutes, codes, complaint. */
+export const jobDocumentQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "document"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/document", { params: { path: { job_id: jobId } } })),
+  });
+
 export const capturesQuery = (jobId: number) =>
   queryOptions({
     queryKey: ["job", jobId, "captures"],

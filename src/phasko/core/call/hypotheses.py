@@ -68,11 +68,11 @@ def paired(one: Hypothesis, other: Hypothesis) -> Hypothesis:
     rest = second if along is first else first
     nudged = both(along.nudged, rest.state) if along.nudged is not None else None
     return Hypothesis(
-        first.explanation,
-        first.branch,
-        first.share * second.share,
-        state,
-        nudged,
-        second.explanation,
-        second.branch,
+        explanation=first.explanation,
+        branch=first.branch,
+        share=first.share * second.share,
+        state=state,
+        nudged=nudged,
+        second=second.explanation,
+        second_branch=second.branch,
     )

@@ -76,8 +76,8 @@ class Likelihood:
         return np.asarray(found + 0.5 * np.min(each, axis=0))
 
     def best_steps(self) -> Floats:
-        """By how many grid widths each hypothesis' amount fits best, of shape (hypotheses,). An angle is told by the
-        cam signals where they know it, so that it is the one that was measured; else by all numbers."""
+        """By how many grid widths (unitless) each hypothesis' amount fits best, of shape (hypotheses,). An angle is told
+        by the cam signals where they know it, so that it is the one that was measured; else by all numbers."""
         by_cams = np.array([i for i, o in enumerate(self.observed.numbers) if o.kind == "cam_phase"], dtype=np.intp)
         every = np.arange(len(self.observed.numbers))
         if not every.size:
@@ -97,7 +97,7 @@ class Likelihood:
 
     def misfits(self, row: int, steps: float) -> Floats:
         """How far each number is from what one hypothesis predicts with its amount moved by ``steps`` grid widths, in
-        standard deviations, of shape (numbers,)."""
+        standard deviations (unitless), of shape (numbers,)."""
         kept = np.arange(len(self.observed.numbers))
         if not kept.size:
             return np.zeros(0)
@@ -185,14 +185,14 @@ def likelihood(profile: EngineProfile, observed: Observed, hypotheses: Sequence[
             covariances.append(_covariance(values, [p.open_factors for p in predicted]))
         group[row] = groups[key]
     return Likelihood(
-        profile,
-        observed,
-        tuple(hypotheses),
-        means,
-        directions,
-        group,
-        tuple(covariances),
-        _told(profile, observed, hypotheses),
+        profile=profile,
+        observed=observed,
+        hypotheses=tuple(hypotheses),
+        means=means,
+        directions=directions,
+        group=group,
+        covariances=tuple(covariances),
+        words=_told(profile, observed, hypotheses),
     )
 
 

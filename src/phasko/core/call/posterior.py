@@ -58,11 +58,11 @@ class Judgement:
         return self.table.hypotheses
 
     def chances_of(self, counts: Counts) -> Floats:
-        """Chances of the hypotheses from the kinds of evidence that count, of shape (hypotheses,)."""
+        """Chances (unitless) of the hypotheses from the kinds of evidence that count, of shape (hypotheses,)."""
         return _normal(self.table.log_density(counts) + _log_priors(self.hypotheses, self.priors))
 
     def by_fault(self, chances: Floats) -> dict[str, float]:
-        """Chances of the explanations that are told first."""
+        """Chances of the explanations that are told first, from ``chances`` of shape (hypotheses,), unitless."""
         found: dict[str, float] = {}
         for one, chance in zip(self.hypotheses, chances, strict=True):
             found[one.explanation.fault] = found.get(one.explanation.fault, 0.0) + float(chance)
@@ -152,28 +152,28 @@ def _together(alone: Likelihood, first: int, seconds: np.ndarray, sound: int) ->
     if not alone.observed.numbers:
         return told
     made = Likelihood(
-        alone.profile,
-        alone.observed,
-        tuple(alone.hypotheses[i] for i in seconds),
-        means,
-        alone.directions[seconds],
-        np.where(alone.group[seconds] == alone.group[sound], alone.group[first], alone.group[seconds]),
-        alone.covariances,
-        words,
+        profile=alone.profile,
+        observed=alone.observed,
+        hypotheses=tuple(alone.hypotheses[i] for i in seconds),
+        means=means,
+        directions=alone.directions[seconds],
+        group=np.where(alone.group[seconds] == alone.group[sound], alone.group[first], alone.group[seconds]),
+        covariances=alone.covariances,
+        words=words,
     )
     return made.log_density()
 
 
 def _joined(one: Likelihood, other: Likelihood) -> Likelihood:
     return Likelihood(
-        one.profile,
-        one.observed,
-        (*one.hypotheses, *other.hypotheses),
-        np.vstack([one.means, other.means]),
-        np.vstack([one.directions, other.directions]),
-        np.concatenate([one.group, other.group + len(one.covariances)]),
-        (*one.covariances, *other.covariances),
-        np.vstack([one.words, other.words]),
+        profile=one.profile,
+        observed=one.observed,
+        hypotheses=(*one.hypotheses, *other.hypotheses),
+        means=np.vstack([one.means, other.means]),
+        directions=np.vstack([one.directions, other.directions]),
+        group=np.concatenate([one.group, other.group + len(one.covariances)]),
+        covariances=(*one.covariances, *other.covariances),
+        words=np.vstack([one.words, other.words]),
     )
 
 

@@ -64,8 +64,8 @@ class Observable:
 class Word:
     """One thing that was observed as a word: ``answer`` about ``subject`` (a signal, a question), in a sentence.
     ``second_kind``: it has seen marks, valves, pistons or wheels themselves. ``speaks`` about something, where the word
-    itself says so: (what, chance where that holds, chance otherwise). ``whole_signals`` were measured whole in this job:
-    a spark withheld accuses none of them."""
+    itself says so: (what, chance where that holds, chance otherwise). ``whole_signals`` of this job were measured
+    whole; a spark that is withheld accuses none of them."""
 
     kind: str
     key: str

@@ -1,10 +1,8 @@
 """Every explanation the call chooses between; a new one is one file and one line here."""
 
-from phasko.core.explanations.cam_signal_shifted import CamSignalShifted
 from phasko.core.explanations.cam_slipped import CamSlipped
 from phasko.core.explanations.chain_jumped import ChainJumped
 from phasko.core.explanations.chain_stretched import ChainStretched
-from phasko.core.explanations.crank_signal_shifted import CrankSignalShifted
 from phasko.core.explanations.drive_broken import DriveBroken
 from phasko.core.explanations.explanation import Area, Branch, Explanation, Opened, Place
 from phasko.core.explanations.none import NoFault
@@ -12,6 +10,7 @@ from phasko.core.explanations.one_place import EXHAUST_RESTRICTED, INTAKE_RESTRI
 from phasko.core.explanations.phaser_off_park import PhaserOffPark
 from phasko.core.explanations.reference_wrong import ReferenceWrong
 from phasko.core.explanations.sensor_faults import CamSensorFault, CrankSensorFault, InducedPulses
+from phasko.core.explanations.signal_shifted import CamSignalShifted, CrankSignalShifted
 from phasko.core.explanations.something_else import SomethingElse
 from phasko.core.explanations.sync_misadjusted import SyncMisadjusted
 from phasko.core.explanations.tensioner_slack import TensionerSlack

@@ -14,6 +14,7 @@ import { Opening } from "./Opening";
 import { Pillars } from "./Pillars";
 import { tableColumns, tableRows } from "./rows";
 import { Sentences } from "./Sentences";
+import { Settings } from "./Settings";
 import { WouldChange } from "./WouldChange";
 
 export function CallStation({ jobId }: { jobId: number }) {
@@ -67,10 +68,11 @@ function Called({ jobId, analysis }: { jobId: number; analysis: Schemas["Analysi
         {picked && <Sentences fault={picked} notCounted={verdict.not_counted ?? []} />}
         <WouldChange test={verdict.next_test} gate={verdict.teardown} />
       </Grid>
-      <Grid templateColumns={{ base: "1fr", xl: verdict.opening ? "3fr 2fr" : "1fr" }} gap="5">
+      <Grid templateColumns={{ base: "1fr", xl: verdict.opening ? "minmax(0, 1fr) 250px" : "1fr" }} gap="5">
         {verdict.opening && <Opening opening={verdict.opening} />}
         <CostsAndLimits costs={verdict.costs ?? null} schools={verdict.schools ?? []} />
       </Grid>
+      <Settings jobId={jobId} test={verdict.next_test} />
       <RestsOn jobId={jobId} provenance={analysis.provenance} />
     </Box>
   );

@@ -16,7 +16,7 @@ export function MarksDrawing({ marks }: { marks: readonly Mark[] }) {
   const first = width / 2 - (APART * (marks.length - 1)) / 2;
   const told = marks.map((mark) => `${mark.name} ${offWords(mark)}`).join(", ");
   return (
-    <Box w={marks.length > 2 ? "420px" : "260px"} maxW="full" flex="none">
+    <Box w={marks.length > 2 ? "340px" : "200px"} maxW="full" flex="none">
       <svg viewBox={`0 0 ${width} 176`} role="img" aria-label={`Marks with the crank on its own: ${told}`}>
         {marks.map((mark, i) => (
           <Sprocket key={mark.cam} x={first + i * APART} mark={mark} />

@@ -10,7 +10,7 @@ export function Opening({ opening }: { opening: Schemas["OpeningResult"] }) {
       <Text as="h2" fontSize="16px" fontWeight="680" mb="1">
         On opening
       </Text>
-      <Flex gap="5" direction={{ base: "column", md: "row" }}>
+      <Flex gap="4" direction={{ base: "column", md: "row" }}>
         {(opening.marks?.length ?? 0) > 0 && <MarksDrawing marks={opening.marks ?? []} />}
         <Box fontSize="13.5px" lineHeight="1.4" maxW="520px">
           <Part title="You should see" lines={[opening.see]} />

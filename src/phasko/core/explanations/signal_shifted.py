@@ -1,4 +1,4 @@
-"""A cam's signal wheel or sensor moved; the valves are right."""
+"""A signal wheel or its sensor moved, at a cam or at the crank; the valves and pistons are right."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from phasko.core.explanations.explanation import Area, Branch, NothingOpened, Pl
 from phasko.core.explanations.moved_part import shifted
 from phasko.core.words import amount_words, cam_name
 
-__all__ = ["CamSignalShifted"]
+__all__ = ["CamSignalShifted", "CrankSignalShifted"]
 
 
 class CamSignalShifted(NothingOpened):
@@ -34,6 +34,23 @@ class CamSignalShifted(NothingOpened):
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
         return f"{place.title} signal wheel {amount_words(amount_deg or 0) or 'off its place'}"
+
+
+class CrankSignalShifted(NothingOpened):
+    """Every cam reads the opposite amount."""
+
+    fault: FaultName = "crank_signal_shifted"
+    area: Area = "timing"
+    hint = "Looks the same as a jump at the crank sprocket until the pistons are measured or the marks are seen."
+
+    def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
+        return numbers.PRIOR_CRANK_SIGNAL.value
+
+    def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:  # noqa: ARG002
+        return tuple(shifted(Place("Crank wheel"), 1.0, lambda s: EngineState(crank_wheel_deg=s), False))
+
+    def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
+        return f"{place.title} {amount_words(amount_deg or 0) or 'off its place'}"
 
 
 def _state(cam_id: str, amount_deg: float) -> EngineState:

@@ -1,0 +1,43 @@
+"""A small seeded part of the benchmark: the call over drawn jobs with nuisances wider than it assumes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import pytest
+from benchmarks.call import Called, called_job
+from benchmarks.call_jobs import drawn_job
+
+from phasko.core.capture.steps import measure_capture
+
+FIRST_SEED = 700_000
+JOBS = 30
+
+
+@pytest.fixture(scope="module")
+def rows() -> Sequence[Called]:
+    found = []
+    for seed in range(FIRST_SEED, FIRST_SEED + JOBS):
+        drawn = drawn_job("like the priors", seed)
+        captures = [measure_capture(recording, drawn.profile) for recording in drawn.recordings]
+        found.append(called_job(drawn, captures, False))
+    return found
+
+
+def test_most_first_explanations_are_acceptable(rows: Sequence[Called]) -> None:
+    """Of thirty at 90 in 100, fewer than 23 is a one in two hundred chance (binomial)."""
+    assert sum(row.acceptable for row in rows) >= 23
+
+
+def test_none_is_told_to_open_for_nothing(rows: Sequence[Called]) -> None:
+    assert not [row.seed for row in rows if row.wrong_go]
+
+
+def test_what_is_stated_as_nearly_sure_is_nearly_always_right(rows: Sequence[Called]) -> None:
+    sure = [row for row in rows if row.probability > 0.95]
+    assert sum(not row.acceptable for row in sure) <= 1
+
+
+def test_chances_of_every_job_sum_to_one(rows: Sequence[Called]) -> None:
+    for row in rows:
+        assert sum(row.chances.values()) == pytest.approx(1.0, abs=1e-6)

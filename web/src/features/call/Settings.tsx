@@ -1,0 +1,117 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { useChanges } from "../../api/changes";
+import { client, type Schemas, taken } from "../../api/client";
+import { jobDocumentQuery } from "../../api/queries";
+import { ActionButton, ErrorNote, PlainInput, Select } from "../../ui";
+
+type Told = Schemas["JobDocument"];
+type School = "mark" | "maker" | "codes";
+
+const SCHOOLS: { value: School; text: string }[] = [
+  { value: "mark", text: "Half to one degree at the mark" },
+  { value: "maker", text: "The maker's limit" },
+  { value: "codes", text: "Only when codes set" },
+];
+
+type Props = { jobId: number; test: Schemas["NextTest"] | null };
+
+/** The limit that is judged by, what labour costs, and what the proposed test costs on this engine. */
+export function Settings({ jobId, test }: Props) {
+  const told = useQuery(jobDocumentQuery(jobId));
+  if (!told.data) return null;
+  return <Form key={JSON.stringify([told.data.limit, told.data.costs, test?.test])} jobId={jobId} told={told.data} test={test} />;
+}
+
+function Form({ jobId, told, test }: Props & { told: Told }) {
+  const changes = useChanges();
+  const [school, setSchool] = useState<School>(told.limit?.school ?? "maker");
+  const [limit, setLimit] = useState(textOf(told.limit?.cam_deg));
+  const [labour, setLabour] = useState(textOf(told.costs?.labour_per_hour));
+  const [currency, setCurrency] = useState(told.costs?.currency ?? "");
+  const [hours, setHours] = useState(textOf(told.costs?.opening_hours));
+  const [minutes, setMinutes] = useState(textOf(test?.minutes));
+  const spent = numberOf(minutes);
+  const keep = useMutation({
+    mutationFn: () => {
+      const body: Told = {
+        ...told,
+        limit: { school, cam_deg: numberOf(limit) },
+        costs: { ...told.costs, labour_per_hour: numberOf(labour), currency, opening_hours: numberOf(hours) },
+        minutes: { ...told.minutes, ...(test && spent !== null ? { [test.test]: spent } : {}) },
+      };
+      return taken(client.PUT("/api/jobs/{job_id}/document", { params: { path: { job_id: jobId } }, body }));
+    },
+    onSuccess: () => changes.toldChanged(jobId),
+  });
+  return (
+    <Box as="section" mt="5" data-testid="call-settings">
+      <Text as="h2" fontSize="16px" fontWeight="680" mb="1">
+        Limit, minutes and costs of this job
+      </Text>
+      {keep.error && <ErrorNote error={keep.error} onClose={keep.reset} />}
+      <Flex gap="3" wrap="wrap" align="flex-end">
+        <Select label="Judged by" value={school} options={SCHOOLS} onPick={(picked) => setSchool(picked as School)} />
+        <OptionalNumber label="Limit" unit="°" value={limit} onChange={setLimit} />
+        {test && <OptionalNumber label={`Minutes for: ${test.title.toLowerCase()}`} unit="min" value={minutes} onChange={setMinutes} />}
+        <OptionalNumber label="Opening" unit="h" value={hours} onChange={setHours} />
+        <OptionalNumber label="Labour per hour" unit={currency} value={labour} onChange={setLabour} />
+        <Box asChild fontSize="13px">
+          <label>
+            <Text color="mute" fontSize="12.5px">
+              Currency
+            </Text>
+            <PlainInput
+              aria-label="Currency"
+              width={64}
+              wrong={false}
+              maxLength={8}
+              value={currency}
+              onChange={(event) => setCurrency(event.target.value)}
+            />
+          </label>
+        </Box>
+        <ActionButton onClick={() => keep.mutate()} disabled={keep.isPending}>
+          Keep these
+        </ActionButton>
+      </Flex>
+    </Box>
+  );
+}
+
+type FieldProps = { label: string; unit: string; value: string; onChange: (value: string) => void };
+
+/** A number that may be left empty. */
+function OptionalNumber({ label, unit, value, onChange }: FieldProps) {
+  return (
+    <Box asChild fontSize="13px">
+      <label>
+        <Text color="mute" fontSize="12.5px">
+          {label}
+        </Text>
+        <Flex gap="1" align="center">
+          <PlainInput
+            aria-label={label}
+            inputMode="decimal"
+            width={64}
+            wrong={value.trim() !== "" && numberOf(value) === null}
+            value={value}
+            onChange={(event) => onChange(event.target.value)}
+          />
+          <Text color="mute">{unit}</Text>
+        </Flex>
+      </label>
+    </Box>
+  );
+}
+
+function textOf(value: number | null | undefined): string {
+  return value === null || value === undefined ? "" : String(value);
+}
+
+function numberOf(text: string): number | null {
+  const value = Number(text.trim().replace(",", "."));
+  return text.trim() !== "" && Number.isFinite(value) ? value : null;
+}
