@@ -76,8 +76,8 @@ class Likelihood:
         return np.asarray(found + 0.5 * np.min(each, axis=0))
 
     def best_steps(self) -> Floats:
-        """By how many grid widths (unitless) each hypothesis' amount fits best, of shape (hypotheses,). An angle is told
-        by the cam signals where they know it, so that it is the one that was measured; else by all numbers."""
+        """By how many grid widths (unitless) each hypothesis' amount fits best, of shape (hypotheses,). An angle is
+        told by the cam signals where they know it, so that it is the one that was measured; else by all numbers."""
         by_cams = np.array([i for i, o in enumerate(self.observed.numbers) if o.kind == "cam_phase"], dtype=np.intp)
         every = np.arange(len(self.observed.numbers))
         if not every.size:
