@@ -82,6 +82,9 @@ class Called:
     def go_due(self) -> bool:
         """Two independent kinds agree: the cam signals stand far out, and the marks were seen out. Of a stretched chain
         one condition is not enough: a tensioner's travel or a capture in another condition comes first."""
+        if self.truth.fault == "crank_hub_slipped":
+            # It counts from the moment TDC is measured, which nothing here does.
+            return False
         due = self.truth.needs_opening and self.marks_out and self.late and not self.truth.wrong_profile
         return due and (self.truth.fault != "chain_stretched" or self.settled_stretch)
 

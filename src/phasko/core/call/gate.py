@@ -260,7 +260,9 @@ def _not_excluded(view: GateView, leader: int, chances: Floats, counts: Counts) 
     hypotheses = view.judgement.hypotheses
     least = math.log(numbers.GATE_ODDS.value)
     kinds = view.kinds(counts)
-    against = np.sum([view.misfits[kind] - view.misfits[kind][leader] for kind in kinds], axis=0)
+    each = np.array([view.misfits[kind] - view.misfits[kind][leader] for kind in kinds])
+    # One kind alone may speak so clearly, or several together.
+    against = np.maximum(each.max(axis=0), each.sum(axis=0))
     rows = [
         i
         for i, h in enumerate(hypotheses)
