@@ -38,6 +38,7 @@ class Called:
     mix: str
     truth: Truth
     kinds: tuple[str, ...]
+    asked: tuple[str, ...]
     leader: str
     probability: float
     second: str
@@ -64,13 +65,13 @@ class Called:
 
     def _unseen(self) -> bool:
         needed = {
-            "exhaust_restricted": ("manifold", "looks"),
-            "intake_restricted": ("manifold", "looks"),
+            "exhaust_restricted": ("manifold", "exhaust_opened"),
+            "intake_restricted": ("manifold", "intake_opened"),
             "ignition_mistimed": ("spark",),
             "weak_cylinder": ("compression", "leak_down", "gauge", "hump_count"),
             "valve_train": ("compression", "hump_count", "pulses"),
         }.get(self.truth.fault)
-        return self.truth.unseen or (needed is not None and not set(needed) & set(self.kinds))
+        return self.truth.unseen or (needed is not None and not set(needed) & {*self.kinds, *self.asked})
 
     @property
     def wrong_go(self) -> bool:
@@ -101,6 +102,7 @@ def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk:
         mix=job.mix,
         truth=job.truth,
         kinds=tuple(sorted({one.kind for one in verdict.without})),
+        asked=tuple(sorted({look.question for look in job.looks})),
         leader=first.fault,
         probability=first.probability,
         second=second.fault,

@@ -37,7 +37,7 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("road", "/jobs/9/seal", "light", 1280, 1500, ""),
     ("engines", "/engines", "light", 1280, 800, ""),
     ("engine", "/engines/1", "light", 1280, 1000, ""),
-    ("call", "/jobs/12/call", "light", 1280, 800, ""),
+    ("call", "/jobs/12/call", "light", 1280, 1300, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""
 

@@ -50,8 +50,16 @@ def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) 
         if clock.usable_at(odd.time_s)
     ]
     holes = [hole for piece in clock.pieces for hole in piece.holes_s]
-    found = [e for e in found if not any(low <= e.time_s <= high for low, high in holes)]
     times = clock.teeth.times_s
+    # A signal that dies or comes back makes an edge of its own there, which is no pulse added.
+    near = _DYING_TEETH * float(np.median(np.diff(times))) if times.size > 1 else 0.0
+    found = [
+        e
+        for e in found
+        if not any(
+            low - near * (e.kind == "extra") <= e.time_s <= high + near * (e.kind == "extra") for low, high in holes
+        )
+    ]
     standing = [hole for hole in holes if nearly_stands(times, *hole)]
     holes = [hole for hole in holes if hole not in standing]
     found = [e for e in found if not nearly_stands(times, e.time_s, e.time_s)]
@@ -77,6 +85,7 @@ def nearly_stands(times_s: Floats, from_s: float, to_s: float) -> bool:
     return any(side.size == 3 and float(np.median(side)) > _SLOWED * usual for side in sides)
 
 
+_DYING_TEETH = 3.0
 _TEETH_SHOW_STOPPING = 20
 """With fewer teeth than this an engine can come to a stop between two of them, and a long interval is no dropout."""
 
