@@ -37,7 +37,7 @@ LIKE_PRIORS: Mapping[str, float] = {
     "phaser_off_park": numbers.PRIOR_PHASER_OFF_PARK.value,
     "cam_signal_shifted": numbers.PRIOR_CAM_SIGNAL.value,
     "crank_signal_shifted": numbers.PRIOR_CRANK_SIGNAL.value,
-    "sync_misadjusted": 0.2 * numbers.PRIOR_SYNC.value,
+    "sync_misadjusted": numbers.PRIOR_SYNC.value,
     "cam_sensor_fault": numbers.PRIOR_CAM_SENSOR.value,
     "crank_sensor_fault": numbers.PRIOR_CRANK_SENSOR.value,
     "induced_pulses": numbers.PRIOR_INDUCED.value,
@@ -48,7 +48,7 @@ LIKE_PRIORS: Mapping[str, float] = {
     "ignition_mistimed": numbers.PRIOR_IGNITION_MISTIMED.value,
     "something_else": numbers.PRIOR_SOMETHING_ELSE.value,
 }
-"""Sync drives only where an engine has one: few have."""
+"""Of these the engine that was drawn can have some: their weights are brought to sum 1."""
 FAR_FROM_PRIORS: Mapping[str, float] = dict.fromkeys(LIKE_PRIORS, 1.0) | {"none": 3.0}
 MIXES: Mapping[str, Mapping[str, float]] = {"like the priors": LIKE_PRIORS, "far from them": FAR_FROM_PRIORS}
 
@@ -120,12 +120,12 @@ class _Drawn:
 def drawn_job(mix: str, seed: int) -> BenchJob:
     """The job of that seed."""
     rng = np.random.default_rng([seed, 41])
-    names = list(MIXES[mix])
-    weights = np.array([MIXES[mix][name] for name in names])
-    fault = names[int(rng.choice(len(names), p=weights / weights.sum()))]
-    engines = [n for n in pool_engines() if _able(fault, pool_engine(n))]
+    engines = list(pool_engines())
     name = engines[int(rng.integers(len(engines)))]
     engine = pool_engine(name)
+    faults = [fault for fault in MIXES[mix] if _able(fault, engine)]
+    weights = np.array([MIXES[mix][fault] for fault in faults])
+    fault = faults[int(rng.choice(len(faults), p=weights / weights.sum()))]
     drawn = _fault(fault, engine, rng)
     wrong = bool(rng.random() < 0.02)
     profile = _other_profile(engine, rng) if wrong else engine

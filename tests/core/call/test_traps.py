@@ -148,6 +148,15 @@ def test_wear_within_the_limit_is_no_fault(intake: float, exhaust: float) -> Non
     assert "at the mark" in mark.words
 
 
+def test_only_a_code_about_timing_counts_for_the_school_of_codes() -> None:
+    def told(code: str) -> bool | None:
+        codes = [{"code": code, "status": "stored"}]
+        return next(s for s in called(captured(Shift()), codes=codes).schools if s.school == "codes").beyond
+
+    assert told("P0016") is True
+    assert told("P0303") is None
+
+
 def test_a_tighter_limit_of_the_job_makes_the_same_wear_a_fault() -> None:
     worn = captured(Shift({"B1I": 4.4, "B1E": 3.1}))
     own, tighter = called(worn), called(worn, limit={"school": "maker", "cam_deg": 2.0})

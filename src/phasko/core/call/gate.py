@@ -83,7 +83,7 @@ def decide_gate(view: GateView, counts: Counts = lambda kind: True) -> Gate:  # 
         return _cylinder_gate(view, leader, chances, counts)
     if area in ("open", "reference"):
         return Gate("confirm_first", _what_does_not_fit(view, chances))
-    if need < numbers.GATE_SUSPICION.value or need <= _need_before(view) or not _speaks(view, chances, counts):
+    if need < numbers.GATE_SUSPICION.value or not _speaks(view, chances, counts):
         return Gate("no", _no_because(view, need, leader))
     if not branch.covers_off:
         return Gate("confirm_first", "The leading explanation needs no covers off, but one that does is not excluded.")
@@ -105,17 +105,6 @@ def _covered(one: Hypothesis) -> bool:
 
 def _need(hypotheses: Sequence[Hypothesis], chances: Floats) -> float:
     return sum(float(c) for h, c in zip(hypotheses, chances, strict=True) if _covered(h))
-
-
-def _need_before(view: GateView) -> float:
-    """The same chance before anything was measured, with a little room: what does not raise it speaks for nothing."""
-    priors = view.judgement.plain_priors
-    before = sum(
-        priors[h.explanation.fault] * h.share
-        for h in view.judgement.hypotheses
-        if h.second is None and h.branch.covers_off
-    )
-    return numbers.GATE_RAISED.value * before
 
 
 def _speaks(view: GateView, chances: Floats, counts: Counts) -> bool:
@@ -147,7 +136,7 @@ def _no_because(view: GateView, need: float, leader: int) -> str:
     in_100 = round(100 * need)
     if view.judgement.hypotheses[leader].explanation.area == "health" and title:
         return f"{title}: nothing behind the covers asks for more than watching it."
-    if in_100 >= 100 * numbers.GATE_SUSPICION.value or (need <= _need_before(view) and in_100 >= 5):
+    if in_100 >= 100 * numbers.GATE_SUSPICION.value:
         return "Nothing measured speaks clearly for anything behind the covers."
     speak = "speaks" if in_100 == 1 else "speak"
     how_many = f"Only {in_100} in 100 {speak}" if in_100 else "Less than 1 in 100 speaks"
@@ -216,7 +205,7 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
     """The first condition that does not hold, in words."""
     second = [kind for kind in view.kinds(counts) if kind in _SECOND_KINDS]
     if not second:
-        return f"{_who_speaks(view, counts)} Nothing yet has felt the pistons or valves, or seen the marks."
+        return f"{_who_speaks(view, leader, counts)} Nothing yet has felt the pistons or valves, or seen the marks."
     need = _need(view.judgement.hypotheses, chances)
     if need < numbers.GATE_PROBABILITY.value:
         rival = max((i for i, h in enumerate(view.judgement.hypotheses) if not _covered(h)), key=lambda i: chances[i])
@@ -236,15 +225,25 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
 
 
 _SPEAKS_ODDS = 3.0
+_WHISPERS_ODDS = 1.3
 _NOT_MEASURED = ("marks", "looks", "history", "codes")
 """Kinds that a person tells; beside them something must have been measured before the covers come off."""
 
 
-def _who_speaks(view: GateView, counts: Counts) -> str:
-    speaking = view.kinds(counts)
-    if set(speaking) <= {"cam_phase", "edge_spacing", "signals"}:
+def _who_speaks(view: GateView, leader: int, counts: Counts) -> str:
+    faults = [view.judgement.hypotheses[i].explanation.fault for i in (leader, _sound(view))]
+    others = [kind for kind in view.kinds(counts) if kind not in ("cam_phase", "edge_spacing", "signals")]
+    alone = [[view.judgement.alone(kind)[fault] for fault in faults] for kind in others]
+    if all(led - sound < math.log(_WHISPERS_ODDS) for led, sound in alone):
         return "Only the cam signals speak so far."
     return "None of what speaks so far is of a second kind."
+
+
+def _speaking(view: GateView, leader: int, counts: Counts) -> list[str]:
+    """Kinds that speak for the leader against a sound engine, the strongest first."""
+    sound = _sound(view)
+    gains = {kind: float(view.misfits[kind][sound] - view.misfits[kind][leader]) for kind in view.kinds(counts)}
+    return [k for k in sorted(gains, key=lambda k: -gains[k]) if gains[k] >= math.log(_SPEAKS_ODDS)]
 
 
 def _title(view: GateView, row: int) -> str:
@@ -300,9 +299,5 @@ def _contradiction(view: GateView, leader: int, counts: Counts) -> str | None:
 
 
 def _agreeing(view: GateView, leader: int, counts: Counts) -> str:
-    """Which kinds speak for the leader against a sound engine, the strongest first."""
-    sound = _sound(view)
-    gains = {kind: float(view.misfits[kind][sound] - view.misfits[kind][leader]) for kind in view.kinds(counts)}
-    speaking = [k for k in sorted(gains, key=lambda k: -gains[k]) if gains[k] >= math.log(_SPEAKS_ODDS)]
-    named = [lower_first(_TITLES[kind]) for kind in speaking[:3]]
+    named = [lower_first(_TITLES[kind]) for kind in _speaking(view, leader, counts)[:3]]
     return f"Different kinds of evidence agree: {', '.join(named)}."

@@ -9,6 +9,7 @@ from phasko.core.call.posterior import Judgement
 from phasko.core.documents.analysis import CostResult, MarkResult, OpeningResult, SchoolResult
 from phasko.core.documents.job import Costs
 from phasko.core.evidence import JobEvidence
+from phasko.core.evidence.codes import code_meaning
 from phasko.core.words import angle_words, cam_name, drive_word, lower_first
 
 __all__ = ["costs", "opening", "schools"]
@@ -128,7 +129,9 @@ def schools(job: JobEvidence) -> list[SchoolResult]:
     name = lower_first(cam_name(cam, job.profile))
     reads = f"{name} {angle_words(off, u95)}"
     codes = [
-        c for c in (job.told.codes if job.told is not None else ()) if c.status in ("current", "pending", "stored")
+        c
+        for c in (job.told.codes if job.told is not None else ())
+        if c.status in ("current", "pending", "stored") and _about_timing(c.code)
     ]
     mark_deg = 2.0 * _MARK_LIMIT_DEG
     return [
@@ -151,6 +154,11 @@ def schools(job: JobEvidence) -> list[SchoolResult]:
             used=used == "codes",
         ),
     ]
+
+
+def _about_timing(code: str) -> bool:
+    meaning = code_meaning(code)
+    return meaning is not None and meaning.about in ("correlation", "phaser")
 
 
 def _from(off_deg: float, limit_deg: float) -> str:

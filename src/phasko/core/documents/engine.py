@@ -8,6 +8,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from phasko.core.documents.fault_name import FaultName
+
 __all__ = [
     "AuxWheel",
     "Bank",
@@ -207,8 +209,8 @@ class TypicalFailure(ProfilePart):
     """A failure that this type of engine is known for: it moves the chance of ``fault`` by ``factor``, never the
     gate."""
 
-    fault: Annotated[str, Field(min_length=1)]
-    factor: Annotated[float, Field(gt=0.2, le=5.0)] = 1.0
+    fault: FaultName
+    factor: Annotated[float, Field(ge=0.2, le=5.0)] = 1.0
     text: Annotated[str, Field(max_length=500)] = ""
 
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import ConfigDict, Field
 
+from phasko.core.documents.fault_name import FaultName
 from phasko.core.documents.result_part import Number, ResultPart
 
 __all__ = [
@@ -24,31 +25,6 @@ __all__ = [
     "Verdict",
     "Where",
     "WithoutKind",
-]
-
-FaultName = Literal[
-    "none",
-    "chain_jumped",
-    "chain_stretched",
-    "cam_slipped",
-    "phaser_off_park",
-    "cam_signal_shifted",
-    "crank_signal_shifted",
-    "crank_sprocket_slipped",
-    "crank_hub_slipped",
-    "drive_broken",
-    "tensioner_slack",
-    "sync_misadjusted",
-    "cam_sensor_fault",
-    "crank_sensor_fault",
-    "induced_pulses",
-    "weak_cylinder",
-    "valve_train",
-    "exhaust_restricted",
-    "intake_restricted",
-    "ignition_mistimed",
-    "reference_wrong",
-    "something_else",
 ]
 
 

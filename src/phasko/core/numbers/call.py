@@ -18,7 +18,6 @@ __all__ = [
     "GATE_CONTRADICTION",
     "GATE_ODDS",
     "GATE_PROBABILITY",
-    "GATE_RAISED",
     "GATE_SUSPICION",
     "HARMLESS_LEAST",
     "HEAD_HOURS",
@@ -101,7 +100,6 @@ ALIKE_DEG = Entry(2.0, "deg", "Offsets closer than this are told as one", "(hous
 WHOLE_PITCH = Entry(0.07, "pitch", "Distance from a whole number still called whole", "(house)")
 CAUTION_PROBABILITY = Entry(0.10, "", "Chance that valves meet pistons from which cranking is advised against", "(cp)")
 ANY_WAY_DEG = Entry(60.0, "deg", "Valves this far off can meet pistons whichever way", "(cp)")
-GATE_RAISED = Entry(1.3, "x", "What does not raise the chance behind the covers by more speaks for nothing", "(house)")
 CYLINDER_ODDS = Entry(
     8.0, "to 1", "A kind of evidence that speaks so strongly for a cylinder agrees about it", "(house)"
 )

@@ -47,7 +47,7 @@ __all__ = [
     "WORN_SHARE",
 ]
 
-PRIOR_NONE = Entry(0.318, "", "Timing is as it should be", "(cp) most suspected engines are in time")
+PRIOR_NONE = Entry(0.348, "", "Timing is as it should be", "(cp) most suspected engines are in time")
 PRIOR_CHAIN_JUMPED = Entry(0.08, "", "Chain or belt jumped", "(cp)")
 PRIOR_CHAIN_STRETCHED = Entry(0.06, "", "Chain stretched beyond its limit", "(cp)")
 PRIOR_CAM_SLIPPED = Entry(0.04, "", "A cam turned on its sprocket, or set wrong after work", "(cp)")
@@ -58,7 +58,7 @@ PRIOR_TENSIONER = Entry(0.015, "", "A tensioner that is slack in one condition",
 PRIOR_PHASER_OFF_PARK = Entry(0.05, "", "Phaser rests off its park position", "(cp)")
 PRIOR_CAM_SIGNAL = Entry(0.045, "", "Cam signal wheel or sensor moved", "(cp)")
 PRIOR_CRANK_SIGNAL = Entry(0.03, "", "Crank signal wheel or sensor moved", "(cp)")
-PRIOR_SYNC = Entry(0.03, "", "Distributor or sync drive clocked wrong, where there is one", "(cp)")
+PRIOR_SYNC = Entry(0.10, "", "Distributor or sync drive clocked wrong, where there is one", "(cp) it is clamped")
 PRIOR_CAM_SENSOR = Entry(0.045, "", "A cam sensor or its wiring", "(cp)")
 PRIOR_CRANK_SENSOR = Entry(0.025, "", "The crank sensor or its wiring", "(cp)")
 PRIOR_INDUCED = Entry(0.015, "", "Pulses induced into a sensor's wires", "(cp)")

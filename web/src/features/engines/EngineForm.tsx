@@ -4,6 +4,7 @@ import { CamFields } from "./CamFields";
 import { CrankFields } from "./CrankFields";
 import { listAt, numbersAt, numbersOf, textAt } from "./draft";
 import { DriveFields } from "./DriveFields";
+import { FailureFields } from "./FailureFields";
 import { NumberAt, NumbersAt, PickAt, TextAt, TypedField, useForm, YesNoAt } from "./fields";
 import { Section } from "./Section";
 import { WheelFields } from "./WheelFields";
@@ -30,6 +31,8 @@ export function EngineForm() {
         <NumbersAt label="Firing angles" path={["firing_angles_deg"]} width={170} after="°" hint="blank: even" />
         <NumberAt label="Displacement" path={["displacement_l"]} after="l" />
         <YesNoAt label="Valves can meet pistons" path={["interference"]} />
+        <NumberAt label="They meet: exhaust late by" path={["valve_clearance_deg", "exhaust_late"]} width={60} after="°" hint="10" />
+        <NumberAt label="intake early by" path={["valve_clearance_deg", "intake_early"]} width={60} after="°" hint="10" />
       </Section>
       <Section title="Crank wheel">
         <CrankFields />
@@ -61,6 +64,7 @@ export function EngineForm() {
         <NumberAt label="Intake opens" path={["valve_timing", "intake_open_deg"]} after="°" />
         <NumberAt label="Intake closes" path={["valve_timing", "intake_close_deg"]} after="°" />
       </Section>
+      <FailureFields />
       <LearntFields />
       <Section title="Geometry">
         <NumberAt label="Bore" path={["geometry", "bore_mm"]} after="mm" />
