@@ -16,7 +16,7 @@ from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, Phaser
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
 from phasko.core import numbers
 from phasko.core.documents import EngineProfile
@@ -130,7 +130,10 @@ def drawn_job(mix: str, seed: int) -> BenchJob:
     wrong = bool(rng.random() < 0.02)
     profile = _other_profile(engine, rng) if wrong else engine
     truth = replace(drawn.truth, wrong_profile=wrong)
-    recordings, seen = _recordings(engine, drawn, seed, rng)
+    recordings, seen, low = _recordings(engine, drawn, seed, rng)
+    if low and "weak_cylinder" not in (truth.fault, *truth.also):
+        # A cylinder that the spread of building left below what counts as healthy is weak, whatever else is wrong.
+        truth = replace(truth, also=(*truth.also, "weak_cylinder"))
     truth = replace(truth, hidden=truth.hidden or not seen)
     looks = _looks(engine, truth, rng) if rng.random() < 0.7 else ()
     return BenchJob(seed, mix, name, profile, recordings, looks, truth)
@@ -225,8 +228,10 @@ def _drive_fault(  # noqa: PLR0911
         when = str(rng.choice(["cranking", "cold", "hot", "running"], p=[0.4, 0.3, 0.2, 0.1]))
         return _Drawn(Truth(fault, (), tuple(cams)), EngineFaults(DriveFaults(slipped_deg=shift)), when)
     if fault == "drive_broken":
-        order = list(engine.firing_order)
-        dead = rng.permutation(order)[: max(1, round(len(order) * float(rng.uniform(0.4, 0.9))))]
+        # As the valves stand where the cams have come to rest; every fourth time a bank rolled on by itself.
+        at = float(rng.uniform(0.0, 720.0))
+        own = {c: (at - tdc + 360.0) % 720.0 - 360.0 for c, tdc in engine.firing_tdc_deg.items()}
+        dead = [c for c, angle in own.items() if not -130.0 < angle < 140.0 or rng.random() < 0.08]
         held = CylinderFault(intake_held_mm=4.0)
         faults = EngineFaults(cylinders={int(c): held for c in dead})
         return _Drawn(
@@ -313,8 +318,9 @@ def _other_profile(engine: EngineProfile, rng: np.random.Generator) -> EnginePro
 
 def _recordings(
     engine: EngineProfile, drawn: _Drawn, seed: int, rng: np.random.Generator
-) -> tuple[tuple[Recording, ...], bool]:
-    """Cranking first; often once more, or idling too; and whether what comes and goes was there in any."""
+) -> tuple[tuple[Recording, ...], bool, bool]:
+    """Cranking first; often once more, or idling too; whether what comes and goes was there in any; and whether a
+    cylinder compresses clearly less than the others though nothing was broken in it."""
     broken = drawn.truth.fault == "drive_broken" or (bool(drawn.truth.cylinders) and len(drawn.truth.cylinders) > 1)
     far = any(abs(v) > 25.0 for v in drawn.truth.valves_deg.values())
     count = int(rng.choice([1, 1, 2, 2, 3]))
@@ -341,13 +347,14 @@ def _recordings(
         )
     probes = _probes(engine, rng)
     found = []
-    seen = False
+    seen = low = False
     for k, scenario in enumerate(scenarios):
         turning = "running" if scenario.fuel else "cranking"
         there = drawn.when in ("always", turning, scenario.temperature)
         seen = seen or there
         faults = drawn.cranking if there else EngineFaults()
         run = run_engine(simulated, scenario, seed, faults=faults, spread=spread)
+        low |= turning == "cranking" and _uneven(run)
         made = record_run(run, probes, ScopeSettings(rate_hz=25_000.0, bits=int(rng.choice([8, 12]))))
         columns = {
             d.column: _spoilt(d.role, d.cam, made.columns[d.column], drawn, rng) for d in made.description.channels
@@ -355,7 +362,13 @@ def _recordings(
         description = made.description.model_copy(update={"symptom": "present" if rng.random() < 0.5 else "unknown"})
         channels = tuple(Channel(d, columns[d.column]) for d in description.channels)
         found.append(Recording(f"{seed}-{k}.capture.json", description, 0.0, made.interval_s, channels))
-    return tuple(found), seen
+    return tuple(found), seen, low
+
+
+def _uneven(run: Run) -> bool:
+    """Whether the highest pressure of a cylinder stays under 0.88 of the cylinders' median."""
+    peaks = np.array([float(np.quantile(pa[pa.size // 3 :], 0.995)) for pa in run.cylinders_pa.values()]) - 1e5
+    return bool(peaks.min() < 0.88 * np.median(peaks))
 
 
 def _probes(engine: EngineProfile, rng: np.random.Generator) -> list[Probe]:

@@ -280,6 +280,22 @@ def test_the_profile_s_own_clearance_counts() -> None:
     assert called(captured(Shift({"B1E": PITCH}), roomy), engine=roomy).cautions == []
 
 
+def test_a_coil_whose_lead_sits_on_another_one_tells_no_spark_timing() -> None:
+    probes = [Probe("crank"), Probe("cam", cam="B1I"), Probe("coil", cylinder=1)]
+    recording = run_recording(FOUR, probes, 33)[0]
+    named = [
+        Channel(
+            c.description.model_copy(update={"cylinder": 3}) if c.description.role == "coil" else c.description,
+            c.samples,
+        )
+        for c in recording.channels
+    ]
+    moved = Recording(recording.file, recording.description, 0.0, recording.interval_s, tuple(named))
+    verdict = called(measure_capture(moved, pool_engine(FOUR)))
+    assert verdict.faults[0].fault == "none"
+    assert any("another coil" in one.reason for one in verdict.not_counted)
+
+
 def test_an_engine_that_locks_is_not_cranked() -> None:
     assert "stop_cranking" in called(captured(Shift()), looks=[saw("turns_by_hand", "locks")]).cautions
 

@@ -94,6 +94,17 @@ def test_another_wheel_misses_the_gaps(seen: str, expected: str) -> None:
     assert is_another_wheel(count, known.crank.wheel) == (seen != expected)
 
 
+def test_a_gap_passed_while_the_crank_comes_to_a_stand_makes_no_other_wheel() -> None:
+    """The last teeth come ever slower, the gap among them no longer than its neighbours."""
+    known = profile(crank__wheel={"slots": 36, "missing": [35, 36]})
+    times = tooth_times(known, 8)
+    usual = float(np.median(np.diff(times)))
+    slow = np.cumsum(usual * np.array([1.5, 3.0, 6.0, 15.0, 8.0, 6.5, 6.5, 8.0, 11.0]))
+    kept = times[: 34 * 7 + 30]
+    ended = np.concatenate([kept, kept[-1] + slow])
+    assert not is_another_wheel(count_teeth(ended, known.crank.wheel), known.crank.wheel)
+
+
 def test_lost_edges_leave_the_gaps_seen() -> None:
     known = profile()
     times = np.delete(tooth_times(known, 9), [30, 77, 116, 200, 301])

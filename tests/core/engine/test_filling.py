@@ -11,7 +11,7 @@ from phasko.bench import pool_engine
 from phasko.bench.faults import DriveFaults, EngineFaults, Spread
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
-from phasko.core.engine.filling import compression_left, cylinder_compression
+from phasko.core.engine.filling import compression_left, cylinder_compression, patterns_at_rest
 from tests.builders import FOUR, SIX
 
 ALIKE = Spread(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
@@ -68,3 +68,17 @@ def test_only_the_displaced_bank_loses() -> None:
 def test_a_shut_intake_valve_compresses_nothing_a_shut_exhaust_valve_does() -> None:
     made = cylinder_compression(pool_engine(FOUR), {}, {2: "intake", 3: "exhaust"}, {4: 0.5})
     assert made == {1: 1.0, 3: 1.0, 4: 0.5, 2: 0.0}
+
+
+def test_cams_at_rest_shut_a_third_of_the_cylinders_in_neighbouring_phases() -> None:
+    """Valves are shut from intake closing to exhaust opening, some 270 of 720 degrees (common practice, no source): of
+    four cylinders one or two compress, and never two that fire 360 degrees apart."""
+    engine = pool_engine(FOUR)
+    patterns = patterns_at_rest(engine)
+    assert sum(patterns.values()) == pytest.approx(1.0)
+    assert {len(shut) for shut in patterns} == {1, 2}
+    assert all(not {1, 4} <= {*shut} and not {2, 3} <= {*shut} for shut in patterns)
+    timing = engine.valve_timing
+    assert timing is not None
+    closed = timing.exhaust_open_deg - (timing.intake_close_deg - 720.0)
+    assert sum(len(shut) * share for shut, share in patterns.items()) == pytest.approx(4 * closed / 720.0, abs=0.1)

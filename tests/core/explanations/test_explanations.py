@@ -159,7 +159,7 @@ def test_a_distributor_takes_the_spark_along() -> None:
 
 
 def test_a_broken_drive_predicts_flat_cams_and_a_spark_that_may_be_right() -> None:
-    (broken,) = branches("drive_broken")
+    broken = branches("drive_broken")[0]
     health = WORDS["signals"]
     flat, whole = (Word("signals", "B1I", "B1I", answer, "") for answer in ("lost", "whole"))
     engine = pool_engine(FOUR)
@@ -167,6 +167,16 @@ def test_a_broken_drive_predicts_flat_cams_and_a_spark_that_may_be_right() -> No
     crank = Word("signals", "crank", "crank", "whole", "")
     assert health.chance(crank, broken.state, engine) > 0.9
     assert broken.state.spark_deg == 0.0
+
+
+def test_cylinders_under_standing_cams_press_or_do_not() -> None:
+    """Of six cylinders each compresses or does not, by where the cams have come to rest; and never all."""
+    engine = pool_engine(SIX)
+    sets = [b for b in branches("drive_broken", SIX) if not b.state.unknown_seal_sd]
+    assert sum(b.share for b in branches("drive_broken", SIX)) == pytest.approx(1.0)
+    for branch in sets:
+        assert {*pressed(branch.state, engine).values()} <= {0.0, 1.0}
+        assert min(pressed(branch.state, engine).values()) == 0.0
 
 
 def test_a_valve_that_stands_still_predicts_a_missing_hump_and_its_pulse() -> None:

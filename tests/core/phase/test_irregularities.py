@@ -65,6 +65,18 @@ def test_a_dropout_is_bridged_or_left_out_and_never_silent(length_s: float) -> N
     assert offset.offset.value == pytest.approx(truth.offset.value, abs=0.05)
 
 
+def test_where_crank_and_cams_end_together_the_engine_stands() -> None:
+    """A heavy cold engine stops within a tooth of a coarse wheel; that accuses no sensor. Where the cam goes on it is
+    the crank's signal that ended."""
+    clean = crank_and_cam()
+    crank_only = held(clean, 0, 2.4, 9.0)
+    both = held(crank_only, 1, 2.4, 9.0)
+    for recording, ended in ((crank_only, True), (both, False)):
+        events = measure_capture(recording, pool_engine(FOUR)).events
+        silent = [e for e in events if e.signal == "crank" and e.kind == "silent"]
+        assert bool(silent) == ended
+
+
 def test_a_cam_that_dies_is_silent_from_then_on() -> None:
     recording = crank_and_cam()
     measured = measure_capture(held(recording, 1, 1.6, 9.0), pool_engine(FOUR))

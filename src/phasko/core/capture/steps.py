@@ -279,7 +279,8 @@ def _silent(recording: Recording, profile: EngineProfile, trains: Mapping[str, E
 
 def _events(read: OnTheClock, runs: Mapping[str, CamRun | None]) -> list[SignalEvent]:
     """Lost, added and silent pulses of every signal."""
-    found = crank_events(read.clock, read.recording.start_s, read.end_s, read.crank_channel)
+    cams_s = [train.times_s for train in read.cams.values()]
+    found = crank_events(read.clock, (read.recording.start_s, read.end_s), read.crank_channel, cams_s)
     found += [event for run in runs.values() if run is not None for event in run.events]
     for wheel in read.engine.aux_wheels:
         train = read.aux.get(wheel.id)

@@ -7,10 +7,11 @@ from collections.abc import Mapping
 from functools import lru_cache
 
 from phasko.core import numbers
+from phasko.core.angles import wrap_cycle
 from phasko.core.documents.engine import EngineProfile, Geometry, ValveTiming
 from phasko.core.engine.gas_torque import POLYTROPIC, USUAL_CLOSE_DEG, USUAL_OPEN_DEG, usual_geometry
 
-__all__ = ["compression_left", "cylinder_compression"]
+__all__ = ["compression_left", "cylinder_compression", "patterns_at_rest"]
 
 _USUAL = ValveTiming(
     lift_mm=0.5,
@@ -80,6 +81,23 @@ def _volume(geometry: Geometry, angle_deg: float) -> float:
     angle = math.radians(angle_deg)
     drop = 1.0 + ratio - math.cos(angle) - math.sqrt(ratio * ratio - math.sin(angle) ** 2)
     return 1.0 / (geometry.compression_ratio - 1.0) + 0.5 * drop
+
+
+def patterns_at_rest(profile: EngineProfile) -> dict[tuple[int, ...], float]:
+    """Which cylinders have all valves shut where the cams stand still at any angle, and over which share of the angles
+    that is so. The cams of the whole engine stand as they stood together. Where they come to rest is not known, so
+    that every angle counts alike."""
+    timing = profile.valve_timing or _USUAL
+    closes, opens = timing.intake_close_deg - 720.0, timing.exhaust_open_deg
+    found: dict[tuple[int, ...], float] = {}
+    for angle in range(0, 720, _REST_STEP_DEG):
+        own = {c: wrap_cycle(angle - tdc) for c, tdc in profile.firing_tdc_deg.items()}
+        shut = tuple(sorted(c for c, at in own.items() if closes < at < opens))
+        found[shut] = found.get(shut, 0.0) + _REST_STEP_DEG / 720.0
+    return found
+
+
+_REST_STEP_DEG = 10
 
 
 def cylinder_compression(

@@ -117,6 +117,8 @@ def relative_pressures(pressures: Mapping[int, float]) -> dict[int, float]:
 def pressed(state: EngineState, profile: EngineProfile, condition: Condition = ALWAYS) -> dict[int, float]:
     """Peak of every cylinder over that of a healthy one in that state."""
     if not state.cams_turn:
+        if state.seal and not state.unknown_seal_sd:
+            return {cylinder: state.seal.get(cylinder, 1.0) for cylinder in profile.firing_order}
         # Cams that stand let some cylinders compress and others not; the middle is what is least wrong.
         return dict.fromkeys(profile.firing_order, 0.5)
     moved = state.valves_deg or state.slack_deg or state.phaser_deg or state.sprocket_deg or state.hub_deg
@@ -156,7 +158,7 @@ class HumpCount:
     def chance(self, word: Word, state: EngineState, profile: EngineProfile) -> float:
         """High for the count that the state predicts; a state that leaves cylinders open allows any."""
         wrong = numbers.HUMPS_WRONG_BY_CHANCE.value
-        if state.unknown_seal_sd or not state.cams_turn:
+        if state.unknown_seal_sd or (not state.cams_turn and not state.seal):
             return 1.0 / (len(profile.firing_order) + 1)
         relative = relative_pressures(pressed(state, profile))
         seen = sum(p >= numbers.COMPRESSION_DEAD_BELOW.value for p in relative.values())

@@ -52,12 +52,13 @@ class SignalHealthKind:
 
     def chance(self, word: Word, state: EngineState, profile: EngineProfile) -> float:  # noqa: ARG002
         """Sound signals are nearly always whole; a bad one shows it unless it comes and goes. Cams that nothing drives
-        stand still, or turn freely with whole pulses."""
+        stand still, or turn freely."""
         whole, loses, gone, added = (entry.value for entry in numbers.SIGNAL_CHANCES)
         sound = {"whole": whole, "erratic": loses, "lost": gone, "extra": added}[word.answer]
         if not state.cams_turn and word.subject != "crank":
             flat = numbers.FLAT_CAMS_SHARE.value
-            return {"lost": flat, "whole": 0.3 * (1.0 - flat), "erratic": 0.5 * (1.0 - flat)}.get(word.answer, 0.01)
+            # Turning freely it gives pulses, but hardly all of every cycle.
+            return {"lost": flat, "whole": 0.02 * (1.0 - flat), "erratic": 0.78 * (1.0 - flat)}.get(word.answer, 0.01)
         bad = state.signal_of(word.subject, word.condition)
         if bad is None:
             # The more odd pulses, the less they are by chance.

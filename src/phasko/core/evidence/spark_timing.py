@@ -38,6 +38,11 @@ class SparkTiming:
             cranked = [f for f in capture.firings if f.segment == "cranking" and f.spark_deg is not None]
             if any(f.segment == "running" for f in capture.firings):
                 left.append(NotCounted("The spark of a running engine", "its advance is the control unit's affair"))
+            elsewhere = [f for f in cranked if f.cylinder is not None and f.nearest != f.cylinder]
+            if elsewhere:
+                why = "it fires nearest another cylinder's TDC: the lead may sit on another coil"
+                left.append(NotCounted("Where the spark comes", why))
+            cranked = [f for f in cranked if f not in elsewhere]
             if cranked:
                 best = min(cranked, key=lambda f: f.spark_u95_deg or math.inf)
                 found.append(_observable(best, number, capture.engine))

@@ -7,6 +7,7 @@ from phasko.core.numbers.entry import Entry
 
 __all__ = [
     "DEAD_SHARE",
+    "DRIVE_BROKEN_ANYHOW_SHARE",
     "DRIVE_BROKEN_SEAL_SD",
     "PRIOR_CAM_SENSOR",
     "PRIOR_CAM_SIGNAL",
@@ -84,6 +85,9 @@ WEAK_NEIGHBOURS_SHARE = Entry(0.1, "", "Leaks that are between two neighbours", 
 WEAK_BANK_SHARE = Entry(0.04, "", "Leaks of a whole bank", "(cp)")
 WEAK_EVERY_SHARE = Entry(0.08, "", "Leaks of all cylinders alike", "(cp) rings")
 WEAK_SEVERAL_SHARE = Entry(0.12, "", "Leaks of several cylinders, each its own", "(cp)")
+DRIVE_BROKEN_ANYHOW_SHARE = Entry(
+    0.3, "", "Broken drives whose cylinders compress as no one angle of the cams says", "(cp)"
+)
 DRIVE_BROKEN_SEAL_SD = Entry(0.5, "of healthy", "What cylinders still compress under cams that stand", "(house)")
 DEAD_SHARE = Entry(0.3, "", "Leaking cylinders that have next to nothing left", "(cp) plug out, burnt valve")
 SEVERAL_SEAL_SD = Entry(0.25, "of healthy", "What several leaking cylinders have left, each its own", "(cp)")

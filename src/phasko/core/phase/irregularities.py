@@ -42,8 +42,12 @@ class SignalEvent:
     angle_deg: float | None = None
 
 
-def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) -> list[SignalEvent]:
-    """Lost and added teeth in the usable part, and stretches in which the signal is gone though the engine turns."""
+def crank_events(
+    clock: CrankClock, span_s: tuple[float, float], channel: str, cams_s: Sequence[Floats]
+) -> list[SignalEvent]:
+    """Lost and added teeth in the usable part, and stretches in which the signal is gone though the engine turns.
+    ``span_s``: from where to where it was recorded. ``cams_s``, each (edges,) in s: edges of the cams, which tell
+    whether the engine still turns where the crank signal has ended."""
     found = [
         SignalEvent("crank", channel, odd.kind, odd.count, odd.time_s, odd.time_s)
         for odd in clock.teeth.irregularities
@@ -65,7 +69,8 @@ def crank_events(clock: CrankClock, start_s: float, end_s: float, channel: str) 
     found = [e for e in found if not nearly_stands(times, e.time_s, e.time_s)]
     dead = _dead_stretches(times)
     if clock.teeth.teeth >= _TEETH_SHOW_STOPPING:
-        dead += _dead_ends(times, start_s, end_s)
+        ends = _dead_ends(times, *span_s)
+        dead += [end for end in ends if not _cams_stand_too(cams_s, *end)]
     holes += [d for d in dead if not any(low < d[1] and d[0] < high for low, high in holes)]
     for low, high in holes:
         found.append(SignalEvent("crank", channel, "silent", _teeth_lost(times, low, high), low, high))
@@ -132,6 +137,23 @@ def _dead_ends(times_s: Floats, start_s: float, end_s: float) -> list[tuple[floa
     if times_s[0] - start_s > shortest and _steady(intervals[6::-1], usual):
         found.append((start_s, float(times_s[0])))
     return found
+
+
+def _cams_stand_too(cams_s: Sequence[Floats], from_s: float, to_s: float) -> bool:
+    """Whether cams that gave edges up to there, or from there on, give hardly any inside: the engine stands then. A
+    heavy cold engine stops from full cranking speed within a tooth or two of a coarse wheel."""
+    expected = seen = 0.0
+    for times in cams_s:
+        if times.size < 4:
+            continue
+        pace = (times[-1] - times[0]) / (times.size - 1)
+        if np.any(np.abs(times - from_s) < 3.0 * pace) or np.any(np.abs(times - to_s) < 3.0 * pace):
+            expected += (to_s - from_s) / pace
+            seen += float(np.count_nonzero((times > from_s + 0.2 * pace) & (times < to_s - 0.2 * pace)))
+    return expected >= _CAM_EDGES_TELL and seen < 0.3 * expected
+
+
+_CAM_EDGES_TELL = 2.5
 
 
 def _steady(intervals: Floats, usual: float) -> bool:
