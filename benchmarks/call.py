@@ -21,6 +21,7 @@ from benchmarks.call_jobs import MIXES, BenchJob, Truth, drawn_job
 from benchmarks.call_walk import Walk, walked
 from benchmarks.table import all_rows
 from phasko.core.call import call
+from phasko.core.call.hypotheses import prior_chances, single_hypotheses
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.analysis import FaultResult, Verdict
@@ -28,6 +29,8 @@ from phasko.core.evidence import JobEvidence
 
 FINAL_SEED = 1_000_000
 INSEPARABLE = 1.5
+BARE_MENTION = 3.0
+"""Evidence below three to one is worth no more than a bare mention (Kass and Raftery 1995, section 3.2)."""
 
 
 @dataclass(frozen=True)
@@ -44,6 +47,7 @@ class Called:
     second: str
     second_probability: float
     chances: dict[str, float]
+    priors: dict[str, float]
     teardown: str
     cylinder_go: bool
     marks_out: bool
@@ -62,6 +66,14 @@ class Called:
         close = self.probability < INSEPARABLE * self.second_probability
         unseen = self.leader == "none" and self._unseen()
         return self.right or unseen or (close and self.second in self.truth.acceptable)
+
+    @property
+    def unparted(self) -> bool:
+        """Acceptable; or what was observed speaks less than three to one for the first against a right one, so that
+        what is usual had to choose between them."""
+        first = self.chances[self.leader] / self.priors[self.leader]
+        right = [self.chances[f] / self.priors[f] for f in self.truth.acceptable if self.chances.get(f)]
+        return self.acceptable or any(first < BARE_MENTION * odds for odds in right)
 
     def _unseen(self) -> bool:
         needed = {
@@ -107,7 +119,8 @@ def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk:
         probability=first.probability,
         second=second.fault,
         second_probability=second.probability,
-        chances={f.fault: f.probability for f in _exclusive(verdict)},
+        chances=_summed(verdict),
+        priors=prior_chances(job.profile, single_hypotheses(job.profile)),
         teardown=verdict.teardown,
         cylinder_go=bool(first.where.cylinders) and first.fault in ("weak_cylinder", "valve_train"),
         marks_out=any(look.question == "marks" and look.answer == "out" for look in job.looks),
@@ -128,6 +141,13 @@ def _exclusive(verdict: Verdict) -> list[FaultResult]:
     return [fault for fault in verdict.faults if not fault.besides]
 
 
+def _summed(verdict: Verdict) -> dict[str, float]:
+    found: dict[str, float] = {}
+    for one in _exclusive(verdict):
+        found[one.fault] = found.get(one.fault, 0.0) + one.probability
+    return found
+
+
 def _job(job: tuple[str, int]) -> list[Called]:
     mix, seed = job
     drawn = drawn_job(mix, seed)
@@ -138,8 +158,8 @@ def _job(job: tuple[str, int]) -> list[Called]:
 
 
 def by_fault(rows: Sequence[Called]) -> None:
-    print("| what is wrong | jobs | first right | acceptable | opened | most often taken for |")
-    print("|---|---:|---:|---:|---:|---|")
+    print("| what is wrong | jobs | first right | acceptable | or not parted | opened | most often taken for |")
+    print("|---|---:|---:|---:|---:|---:|---|")
     groups: dict[str, list[Called]] = defaultdict(list)
     for row in rows:
         groups["reference_wrong" if row.truth.wrong_profile else row.truth.fault].append(row)
@@ -152,7 +172,20 @@ def by_fault(rows: Sequence[Called]) -> None:
 
 def _shares(rows: Sequence[Called]) -> str:
     opened = sum(row.teardown == "go" for row in rows)
-    return f"{len(rows)} | {_percent(rows, lambda r: r.right)} | {_percent(rows, lambda r: r.acceptable)} | {opened}"
+    shares = [_percent(rows, holds) for holds in (_right, _acceptable, _unparted)]
+    return f"{len(rows)} | {' | '.join(shares)} | {opened}"
+
+
+def _right(row: Called) -> bool:
+    return row.right
+
+
+def _acceptable(row: Called) -> bool:
+    return row.acceptable
+
+
+def _unparted(row: Called) -> bool:
+    return row.unparted
 
 
 def _percent(rows: Sequence[Called], holds: Callable[[Called], bool]) -> str:
@@ -160,16 +193,16 @@ def _percent(rows: Sequence[Called], holds: Callable[[Called], bool]) -> str:
 
 
 def by_evidence(rows: Sequence[Called]) -> None:
-    print("| evidence at hand | jobs | first right | acceptable |")
-    print("|---|---:|---:|---:|")
+    print("| evidence at hand | jobs | first right | acceptable | or not parted |")
+    print("|---|---:|---:|---:|---:|")
     groups: dict[str, list[Called]] = defaultdict(list)
     for row in rows:
         cylinders = {"compression", "hump_count"} & set(row.kinds)
         parts = ["signals", *(["cylinders"] if cylinders else []), *(["marks"] if "marks" in row.kinds else [])]
         groups[" and ".join(parts)].append(row)
     for name, own in sorted(groups.items()):
-        right, fine = _percent(own, lambda r: r.right), _percent(own, lambda r: r.acceptable)
-        print(f"| {name} | {len(own)} | {right} | {fine} |")
+        shares = " | ".join(_percent(own, holds) for holds in (_right, _acceptable, _unparted))
+        print(f"| {name} | {len(own)} | {shares} |")
 
 
 def calibration(rows: Sequence[Called]) -> None:
