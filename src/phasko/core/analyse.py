@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -17,6 +18,7 @@ from phasko.core.capture.learnt import learnt_result
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.compression import compression_result, sealing_words, taken_out_problems, worst
+from phasko.core.cylinder import IndexOffset
 from phasko.core.documents.analysis import (
     Analysis,
     CamResult,
@@ -128,7 +130,7 @@ def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> C
         problems=[*capture.problems, *beside, *taken_out_problems(taken_out, compression, capture.engine)],
         segments=[SegmentResult(kind=s.kind, from_s=s.from_s, to_s=s.to_s) for s in capture.segments],
         crank=_crank_result(capture),
-        cams=[result for reading in capture.cams for result in cam_results(reading, capture.engine)] + silent,
+        cams=[_from_tdc(c, capture.index) for r in capture.cams for c in cam_results(r, capture.engine)] + silent,
         counts=[
             CountResult(
                 signal=c.signal,
@@ -150,6 +152,17 @@ def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> C
     )
 
 
+def _from_tdc(cam: CamResult, index: IndexOffset | None) -> CamResult:
+    """The cam against the pistons instead of the wheel, where these were felt."""
+    if index is None or cam.offset_deg is None or cam.total_u95_deg is None or cam.reference.startswith("bank:"):
+        return cam
+    measured = {
+        "offset_from_tdc_deg": cam.offset_deg + index.offset_deg,
+        "offset_from_tdc_u95_deg": math.hypot(cam.total_u95_deg, index.u95_deg),
+    }
+    return cam.model_copy(update=measured)
+
+
 def _crank_result(capture: CaptureMeasurement) -> CrankResult | None:
     clock = capture.clock
     if clock is None:
@@ -165,6 +178,7 @@ def _crank_result(capture: CaptureMeasurement) -> CrankResult | None:
             extra_edges=0,
         )
     odd = [event for event in capture.events if event.signal == "crank"]
+    index = capture.index
     return CrankResult(
         wheel=capture.wheel,
         matches_profile=capture.matches_profile,
@@ -173,4 +187,7 @@ def _crank_result(capture: CaptureMeasurement) -> CrankResult | None:
         cycles=len(capture.cycles),
         missing_edges=sum(event.count for event in odd if event.kind != "extra"),
         extra_edges=sum(event.count for event in odd if event.kind == "extra"),
+        index_offset_deg=None if index is None else index.offset_deg,
+        index_offset_u95_deg=None if index is None else index.u95_deg,
+        index_offset_source=None if index is None else index.source,
     )

@@ -212,7 +212,7 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
         beside = f"beside “{lower_first(_title(view, rival))}”"
         return f"What lies behind the covers stands at {100 * need:.0f} in 100 {beside}; that is not sure enough."
     sound = _sound(view)
-    if not any(view.misfits[kind][sound] - view.misfits[kind][leader] >= math.log(_SPEAKS_ODDS) for kind in second):
+    if not any(_speaks_as_second(view, kind, leader, counts) for kind in second):
         return "What felt or saw the valves themselves does not speak for it."
     harmless = _not_excluded(view, leader, chances, counts)
     if harmless is not None:
@@ -222,6 +222,22 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
     if not any(view.misfits[kind][sound] - view.misfits[kind][leader] >= math.log(_SPEAKS_ODDS) for kind in measured):
         return "Nothing but looks speaks for it; measure the cams against the crank too."
     return _contradiction(view, leader, counts)
+
+
+def _speaks_as_second(view: GateView, kind: str, leader: int, counts: Counts) -> bool:
+    """Whether a second kind speaks for the leader against a sound engine; or rules out a harmless explanation that
+    nothing else rules out, as true pistons do with a moved crank wheel."""
+    own = view.misfits[kind] - view.misfits[kind][leader]
+    if own[_sound(view)] >= math.log(_SPEAKS_ODDS):
+        return True
+    others = [view.misfits[k] - view.misfits[k][leader] for k in view.kinds(counts) if k != kind]
+    least = math.log(numbers.GATE_ODDS.value)
+    rest = np.sum(others, axis=0) if others else np.zeros(own.size)
+    return any(
+        own[i] >= least and rest[i] < least
+        for i, h in enumerate(view.judgement.hypotheses)
+        if h.second is None and not h.branch.covers_off and h.branch.state.crank_wheel_deg
+    )
 
 
 _SPEAKS_ODDS = 3.0

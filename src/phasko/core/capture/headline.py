@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from phasko.core import numbers
 from phasko.core.capture.contradictions import contradiction_finding, contradictions
 from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.cylinder import IndexOffset
 from phasko.core.documents.analysis import Finding
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.timing_drive import pitches_of
@@ -214,7 +215,17 @@ def _detail(capture: CaptureMeasurement, readings: Sequence[CamReading]) -> str:
         parts.append(about.temperature)
     if about.phasers != "unknown" and any(r.cam.phaser for r in readings):
         parts.append(f"phasers {about.phasers}")
-    return ", ".join(parts) + "; TDC assumed from the wheel"
+    return ", ".join(parts) + f"; {_tdc_words(capture.index)}"
+
+
+def _tdc_words(index: IndexOffset | None) -> str:
+    """What TDC rests on, and where the wheel stands against it."""
+    if index is None:
+        return "TDC assumed from the wheel"
+    by = "the crank's own speed" if index.source == "speed" else "the pressure in a cylinder"
+    if index.confirms:
+        return f"TDC confirmed by {by} {plus_minus(index.u95_deg)}"
+    return f"by {by} the crank wheel stands {angle_words(index.offset_deg, index.u95_deg)}"
 
 
 def _whole_cycles(capture: CaptureMeasurement, kind: str) -> int:

@@ -25,7 +25,7 @@ from phasko.core.crank.segments import Segment, SegmentKind, measured_kinds, seg
 from phasko.core.cycle.angle_grid import chosen_span, without_span
 from phasko.core.cycle.cycle_half import PieceTurn, TurnSource, turned_by_cams
 from phasko.core.cycle.cycles import Cycle, exclusions, whole_cycles
-from phasko.core.cylinder import turn_by_pressure
+from phasko.core.cylinder import IndexOffset, index_by_speed, turn_by_pressure
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.wheel import wheel_name
@@ -144,6 +144,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     if chosen_span(recording) is not None:
         whole = _compression(replace(read, recording=without_span(recording)), turned, cycles, segments)
     firings = _firings(read, turned, segments)
+    index = _index(read, compression)
     breathing = _breathing(recording, engine, compression)
     expected = _expected(read)
     return CaptureMeasurement(
@@ -178,6 +179,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         firings=firings,
         pulses=breathing.value[0],
         manifolds=breathing.value[1],
+        index=index,
     )
 
 
@@ -224,6 +226,20 @@ def _compression(
     if found is None and (turned is None or not read.clock.index_known):
         found = compression_without_crank(read.recording, _as_told(read))
     return found
+
+
+def _index(read: OnTheClock, compression: Compression | None) -> IndexOffset | None:
+    """Where the wheel stands against the pistons, from the cycles in which sealing was judged. A wheel whose turn
+    repeats may stand a tooth off without anything showing it."""
+    if compression is None or read.modulo_deg is not None or not read.clock.index_known or compression.cycles.pace_u95:
+        return None
+    named = {c.cylinder: c.relative for c in compression.cylinders if c.relative is not None}
+    relative = named if len(named) == read.engine.cylinders else None
+    starter = next((s for s in compression.sources if s.source != "crank_speed"), None)
+    # A battery sags as its starter draws.
+    sign = -1.0 if starter is not None and starter.source == "battery_voltage" else 1.0
+    drive = None if starter is None else (starter.source, sign * starter.signal)
+    return index_by_speed(compression.cycles, read.engine, relative, drive)
 
 
 def _as_told(read: OnTheClock) -> EngineProfile:

@@ -155,12 +155,14 @@ def turn_strip(capture: CaptureMeasurement, pitches: dict[str, float | None]) ->
     profile = capture.engine
     origin = cycle_origin_deg(profile.cylinders)
     known = profile.firing_tdc_deg if profile.crank.index_deg is not None else {}
-    tdc = [TdcLine(cylinder=c, deg=_unrolled(deg, origin)) for c, deg in known.items()]
+    # Where the wheel stands off its place the pistons are drawn where they are.
+    off = 0.0 if capture.index is None or capture.index.confirms else capture.index.offset_deg
+    tdc = [TdcLine(cylinder=c, deg=_unrolled(deg - off, origin)) for c, deg in known.items()]
     sources = {turn.source for turn in capture.pieces}
     return TurnStrip(
         origin_deg=origin,
         tdc=sorted(tdc, key=lambda line: line.deg),
-        tdc_confirmed=False,
+        tdc_confirmed=capture.index is not None,
         turn_source="cam" if sources == {"cam"} else None,
         start_s=capture.recording.start_s,
         duration_s=capture.recording.duration_s,

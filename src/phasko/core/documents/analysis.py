@@ -157,6 +157,7 @@ class CamResult(ResultPart):
     offset_u95_deg: Number | None = None
     total_u95_deg: Number | None = None
     offset_from_tdc_deg: Number | None = None
+    offset_from_tdc_u95_deg: Number | None = None
     cycle_spread_deg: Number | None = None
     trend_deg_per_s: Number | None = None
     cycles: int = 0

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from functools import lru_cache
+
+import numpy as np
 
 from phasko.core import numbers
 from phasko.core.angles import wrap_cycle
 from phasko.core.documents.engine import EngineProfile, Geometry, ValveTiming
 from phasko.core.engine.gas_torque import POLYTROPIC, USUAL_CLOSE_DEG, USUAL_OPEN_DEG, usual_geometry
+from phasko.core.engine.slider_crank import cylinder_volume
 
 __all__ = ["compression_left", "cylinder_compression", "patterns_at_rest"]
 
@@ -65,22 +67,12 @@ def _peak(geometry: Geometry, intake_close: float, exhaust_close: float, exhaust
     closes = max(intake_close, exhaust_close)
     if closes >= 720.0:
         return 0.0
-    trapped = _volume(geometry, closes)
     # An exhaust valve that opens before TDC lets out what was squeezed so far.
     ends = min(720.0, 720.0 + exhaust_open)
     if ends <= closes:
         return 0.0
-    smallest = _volume(geometry, ends)
+    trapped, smallest = cylinder_volume(np.array([closes, ends]), geometry)[0]
     return max(0.0, float((trapped / smallest) ** POLYTROPIC) - 1.0)
-
-
-def _volume(geometry: Geometry, angle_deg: float) -> float:
-    """Cylinder volume over the swept volume (Heywood 1988, equation 2.4; from memory)."""
-    crank = geometry.stroke_mm / 2.0
-    ratio = geometry.rod_mm / crank
-    angle = math.radians(angle_deg)
-    drop = 1.0 + ratio - math.cos(angle) - math.sqrt(ratio * ratio - math.sin(angle) ** 2)
-    return 1.0 / (geometry.compression_ratio - 1.0) + 0.5 * drop
 
 
 def patterns_at_rest(profile: EngineProfile) -> dict[tuple[int, ...], float]:

@@ -9,6 +9,7 @@ import numpy as np
 
 from phasko.core.arrays import Floats
 from phasko.core.documents.engine import EngineProfile, Geometry
+from phasko.core.engine.slider_crank import cylinder_volume
 
 __all__ = ["LowTorque", "gas_torque", "leaking_torque", "squeezed_less_torque", "usual_geometry"]
 
@@ -42,16 +43,15 @@ def gas_torque(after_tdc_deg: Floats, profile: EngineProfile) -> Floats:
     """Torque that drives the crank (positive) per unit of peak gauge pressure, at angles after the cylinder's firing
     TDC in (-360, 360].
 
-    Closed valves between intake closing and exhaust opening, polytropic; piston area left out. Slider-crank kinematics:
-    V(theta) and dV/dtheta (Heywood, equations 2.4 to 2.6; from memory); torque is pressure times dV/dtheta by virtual
-    work. ``after_tdc_deg`` and the result have any shape, alike; metres of lever, since pressure and area are left out.
+    Closed valves between intake closing and exhaust opening, polytropic; piston area left out. Torque is pressure times
+    dV/dtheta by virtual work (``slider_crank``). ``after_tdc_deg`` and the result have any shape, alike; metres of
+    lever, since pressure and area are left out.
     """
     shape = usual_geometry(profile)
     closes, opens = _closed_span_deg(profile)
-    angle = np.radians(after_tdc_deg)
-    volume, slope = _volume(angle, shape)
-    at_closing = _volume(np.array([math.radians(closes)]), shape)[0][0]
-    clearance = _volume(np.zeros(1), shape)[0][0]
+    volume, slope = cylinder_volume(after_tdc_deg, shape)
+    at_closing = cylinder_volume(np.array([closes]), shape)[0][0]
+    clearance = cylinder_volume(np.zeros(1), shape)[0][0]
     ratio = np.power(at_closing / volume, POLYTROPIC)
     peak = (at_closing / clearance) ** POLYTROPIC - 1.0
     closed = (after_tdc_deg > closes) & (after_tdc_deg < opens)
@@ -85,7 +85,7 @@ def leaking_torque(profile: EngineProfile) -> LowTorque:
     The speed is taken for even.
     """
     angles = _closed_deg(profile)
-    volume, slope = _volume(np.radians(angles), usual_geometry(profile))
+    volume, slope = cylinder_volume(angles, usual_geometry(profile))
     mass, pressure = np.ones(_LEAKS.size), np.ones(_LEAKS.size)
     gauge = np.zeros((_LEAKS.size, angles.size))
     for k in range(1, angles.size):
@@ -99,8 +99,8 @@ def squeezed_less_torque(profile: EngineProfile) -> LowTorque:
     """How the torque of one cylinder changes as it is tight but compresses less: a bent rod, a burnt or wrong piston.
     Its clearance grows, all else is as in ``gas_torque``."""
     angles = _closed_deg(profile)
-    volume, slope = _volume(np.radians(angles), usual_geometry(profile))
-    clearance = float(_volume(np.zeros(1), usual_geometry(profile))[0][0])
+    volume, slope = cylinder_volume(angles, usual_geometry(profile))
+    clearance = float(cylinder_volume(np.zeros(1), usual_geometry(profile))[0][0])
     wider = volume + (_CLEARANCES[:, None] - 1.0) * clearance
     return _low_torque(angles, (wider[:, :1] / wider) ** POLYTROPIC - 1.0, slope)
 
@@ -133,14 +133,3 @@ def _flow(pressure: Floats) -> Floats:
     speed = np.sqrt(np.maximum(ratio ** (2.0 / gamma) - ratio ** ((gamma + 1.0) / gamma), 0.0))
     choked = math.sqrt(_CRITICAL ** (2.0 / gamma) - _CRITICAL ** ((gamma + 1.0) / gamma))
     return np.asarray(np.sign(pressure - 1.0) * np.maximum(pressure, 1.0) * speed / choked)
-
-
-def _volume(angle_rad: Floats, shape: Geometry) -> tuple[Floats, Floats]:
-    """(volume over piston area in strokes, its slope over the angle)."""
-    radius, rod = 0.5, shape.rod_mm / shape.stroke_mm
-    across = radius * np.sin(angle_rad) - shape.crank_offset_mm / shape.stroke_mm
-    root = np.sqrt(rod**2 - across**2)
-    top = math.sqrt((rod + radius) ** 2 - (shape.crank_offset_mm / shape.stroke_mm) ** 2)
-    travel = top - (radius * np.cos(angle_rad) + root)
-    slope = radius * np.sin(angle_rad) + across * radius * np.cos(angle_rad) / root
-    return travel + 1.0 / (shape.compression_ratio - 1.0), slope

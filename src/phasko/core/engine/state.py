@@ -54,8 +54,9 @@ class EngineState:
     car behaves. ``outside``: something that none of these fields holds, such as fuel.
 
     What a state leaves open, as standard deviations: ``unknown_common_sd_deg`` all cam readings together,
-    ``unknown_cam_sd_deg`` each, ``unknown_valves_sd_deg`` some cams with their valves, ``unknown_spacing_sd_deg`` the
-    spacing of edges, ``unknown_size_sd`` the compression of all cylinders together, ``unknown_seal_sd`` of each.
+    ``unknown_index_sd_deg`` the wheel's index with all edges counted from it, ``unknown_cam_sd_deg`` each cam,
+    ``unknown_valves_sd_deg`` some cams with their valves, ``unknown_spacing_sd_deg`` the spacing of edges,
+    ``unknown_size_sd`` the compression of all cylinders together, ``unknown_seal_sd`` of each.
     """
 
     valves_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
@@ -81,6 +82,7 @@ class EngineState:
     only_with_symptom: bool = False
     outside: bool = False
     unknown_common_sd_deg: float = 0.0
+    unknown_index_sd_deg: float = 0.0
     unknown_cam_sd_deg: float = 0.0
     unknown_valves_sd_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
     unknown_spacing_sd_deg: float = 0.0
@@ -189,6 +191,7 @@ def both(first: EngineState, second: EngineState) -> EngineState:
         only_with_symptom=first.only_with_symptom or second.only_with_symptom,
         outside=first.outside or second.outside,
         unknown_common_sd_deg=max(first.unknown_common_sd_deg, second.unknown_common_sd_deg),
+        unknown_index_sd_deg=max(first.unknown_index_sd_deg, second.unknown_index_sd_deg),
         unknown_cam_sd_deg=max(first.unknown_cam_sd_deg, second.unknown_cam_sd_deg),
         unknown_valves_sd_deg={**first.unknown_valves_sd_deg, **second.unknown_valves_sd_deg},
         unknown_spacing_sd_deg=max(first.unknown_spacing_sd_deg, second.unknown_spacing_sd_deg),

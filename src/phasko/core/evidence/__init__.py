@@ -8,6 +8,7 @@ from phasko.core.evidence.compression_size import CompressionSize
 from phasko.core.evidence.cylinder_compression import CylinderCompressionKind, HumpCount
 from phasko.core.evidence.edge_spacing import EdgeSpacing
 from phasko.core.evidence.history import History
+from phasko.core.evidence.index_offset import IndexOffsetKind
 from phasko.core.evidence.observable import (
     EvidenceKind,
     JobEvidence,
@@ -46,6 +47,7 @@ NUMBER_KINDS: tuple[NumberKind, ...] = (
     CylinderCompressionKind(),
     CompressionSize(),
     SparkTiming(),
+    IndexOffsetKind(),
     Gauge(),
 )
 

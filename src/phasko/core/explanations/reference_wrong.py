@@ -33,11 +33,16 @@ class ReferenceWrong(NothingOpened):
             unknown_cam_sd_deg=wide / 2,
             unknown_spacing_sd_deg=numbers.WRONG_SPACING_SD_DEG.value,
         )
+        # Edges that were learnt are as far off as the index they were counted from.
+        turned = EngineState(unknown_index_sd_deg=wide)
+        index = numbers.WRONG_INDEX_SHARE.value
+        rest = 1.0 - edge - index
         return (
             Branch(edge / 2, EngineState(readings_deg=tooth), _EDGE, tooth),
             Branch(edge / 2, EngineState(readings_deg=-tooth), _EDGE, -tooth),
-            Branch((1 - edge) * (1 - spacing), other, _PROFILE),
-            Branch((1 - edge) * spacing, misfit, _PROFILE),
+            Branch(index, turned, _PROFILE),
+            Branch(rest * (1 - spacing), other, _PROFILE),
+            Branch(rest * spacing, misfit, _PROFILE),
         )
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002

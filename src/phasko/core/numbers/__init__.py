@@ -12,6 +12,7 @@ import hashlib
 from phasko.core.numbers.breathing import *  # noqa: F403
 from phasko.core.numbers.call import *  # noqa: F403
 from phasko.core.numbers.compression import *  # noqa: F403
+from phasko.core.numbers.cylinder import *  # noqa: F403
 from phasko.core.numbers.entry import Entry
 from phasko.core.numbers.evidence import *  # noqa: F403
 from phasko.core.numbers.explanations import *  # noqa: F403

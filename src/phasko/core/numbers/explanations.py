@@ -35,6 +35,7 @@ __all__ = [
     "STRETCH_MEAN_PERCENT",
     "STRETCH_MIN_PERCENT",
     "WRONG_EDGE_SHARE",
+    "WRONG_INDEX_SHARE",
     "WRONG_REFERENCE_SD_DEG",
     "WRONG_SPACING_SD_DEG",
     "WRONG_SPACING_SHARE",
@@ -87,6 +88,7 @@ SHIFT_MIN_DEG = Entry(2.5, "deg", "Smaller shifts of a wheel or cam are no fault
 SHIFT_MAX_DEG = Entry(60.0, "deg", "Largest shift of a slipped cam or wheel considered", "(cp)")
 WRONG_REFERENCE_SD_DEG = Entry(30.0, "deg", "Width of the offsets a wrong profile gives", "(house)")
 SOMETHING_ELSE_SD_DEG = Entry(20.0, "deg", "Width of the offsets something else gives", "(house)")
+WRONG_INDEX_SHARE = Entry(0.2, "", "Wrong profiles whose index and edges are off together", "(cp) learnt ones")
 WRONG_EDGE_SHARE = Entry(0.25, "", "Wrong references that are a wrong crank edge", "(cp)")
 WRONG_SPACING_SHARE = Entry(0.6, "", "Wrong references whose edge spacing is wrong too", "(cp)")
 GARBLED_SHARE = Entry(0.1, "", "Something else that garbles the edges' pattern", "(house)")
