@@ -83,6 +83,11 @@ class Truth:
         return ("reference_wrong", self.fault, *self.also) if self.wrong_profile else (self.fault, *self.also)
 
     @property
+    def word(self) -> str:
+        """The one word for it."""
+        return "reference_wrong" if self.wrong_profile else self.fault
+
+    @property
     def unseen(self) -> bool:
         """Whether nothing that is hooked up or looked at here can show it, so that a healthy call is no error."""
         return self.hidden or self.fault in ("crank_hub_slipped", "something_else")

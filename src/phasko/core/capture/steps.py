@@ -229,9 +229,11 @@ def _compression(
 
 
 def _index(read: OnTheClock, compression: Compression | None) -> IndexOffset | None:
-    """Where the wheel stands against the pistons, from the cycles in which sealing was judged. A wheel whose turn
-    repeats may stand a tooth off without anything showing it."""
-    if compression is None or read.modulo_deg is not None or not read.clock.index_known or compression.cycles.pace_u95:
+    """Where the wheel stands against the pistons, from the cycles in which sealing was judged. A wheel that repeats
+    within the reach of faults may stand a tooth off without anything showing it."""
+    if compression is None or not read.clock.index_known or compression.cycles.pace_u95:
+        return None
+    if read.modulo_deg is not None and read.modulo_deg < 2.0 * numbers.TDC_REACH_DEG.value:
         return None
     named = {c.cylinder: c.relative for c in compression.cylinders if c.relative is not None}
     relative = named if len(named) == read.engine.cylinders else None

@@ -109,8 +109,8 @@ LOOK_CHANCES: Mapping[str, tuple[Entry, Entry]] = {
     "crank_wheel.moved": _look(0.92, 0.03),
     "cam_target.sits_right": _look(0.1, 0.97),
     "cam_target.moved": _look(0.9, 0.03),
-    "marks.true": _look(0.04, 0.96),
-    "marks.out": _look(0.96, 0.04),
+    "marks.true": _look(0.03, 0.98),
+    "marks.out": _look(0.97, 0.02),
     "tensioner.usual": _look(0.1, 0.96),
     "tensioner.far_out": _look(0.9, 0.04),
 }
