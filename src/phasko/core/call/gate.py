@@ -213,8 +213,16 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
         return f"What lies behind the covers stands at {100 * need:.0f} in 100 {beside}; that is not sure enough."
     sound = _sound(view)
     if not any(_speaks_as_second(view, kind, leader, counts) for kind in second):
+        if second == [_PISTONS]:
+            return "The pistons say nothing about it; nothing yet has felt the valves, or seen the marks."
         return "What felt or saw the valves themselves does not speak for it."
     harmless = _not_excluded(view, leader, chances, counts)
+    if (
+        harmless is not None
+        and second == [_PISTONS]
+        and view.judgement.hypotheses[harmless].explanation.area != "timing"
+    ):
+        return "Pistons and cam signals speak for it; nothing yet has felt the valves, or seen the marks."
     if harmless is not None:
         title = _title(view, harmless)
         return f"Nothing speaks clearly enough against “{lower_first(title)}”."
@@ -240,6 +248,7 @@ def _speaks_as_second(view: GateView, kind: str, leader: int, counts: Counts) ->
     )
 
 
+_PISTONS = "index"
 _SPEAKS_ODDS = 3.0
 _WHISPERS_ODDS = 1.3
 _NOT_MEASURED = ("marks", "looks", "history", "codes")

@@ -7,7 +7,6 @@ from functools import lru_cache
 
 import numpy as np
 
-from phasko.core import numbers
 from phasko.core.angles import wrap_cycle
 from phasko.core.documents.engine import EngineProfile, Geometry, ValveTiming
 from phasko.core.engine.gas_torque import POLYTROPIC, USUAL_CLOSE_DEG, USUAL_OPEN_DEG, usual_geometry
@@ -28,9 +27,8 @@ def compression_left(profile: EngineProfile, intake_late_deg: float, exhaust_lat
     """Gauge cranking peak over that of the same cylinder with its cams in time; 0 where a valve stands open at TDC.
 
     The charge is trapped when the last valve closes and squeezed polytropically until TDC or until the exhaust opens.
-    Lifts below about a millimetre pass little at cranking speed, so the valve counts as shut a little before the
-    profile's angle. One pitch of 18 degrees late costs 10 to 16 %, one early gives up to 6 % (common practice, no
-    source; the bench's own cycle, which solves the flow, agrees).
+    One pitch of 18 degrees late costs 10 to 16 %, one early gives up to 6 % or a little more (common practice, no
+    source; the bench's own cycle, which solves the flow, loses some more at two and three pitches).
     """
     return _left(
         usual_geometry(profile), profile.valve_timing or _USUAL, round(intake_late_deg, 1), round(exhaust_late_deg, 1)
@@ -57,8 +55,7 @@ def _left(geometry: Geometry, timing: ValveTiming, intake_late: float, exhaust_l
         geometry.compression_ratio,
         geometry.crank_offset_mm,
     )
-    early = numbers.CLOSED_BEFORE_DEG.value
-    closes = (timing.intake_close_deg - early, timing.exhaust_close_deg - early, timing.exhaust_open_deg)
+    closes = (timing.intake_close_deg, timing.exhaust_close_deg, timing.exhaust_open_deg)
     return _left_cached(shape, closes, (intake_late, exhaust_late))
 
 

@@ -52,15 +52,50 @@ class CylinderCompressionKind:
     def predict(
         self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
     ) -> list[Prediction]:
-        """Each cylinder's pressure over the median of the healthy ones, as it is measured."""
-        by_condition: dict[Condition, dict[int, float]] = {}
+        """Each cylinder's pressure over the median of those that were found healthy, as it is measured. Which those are
+        the measurement says: near the limit a prediction would change sides, and with it the measure of all."""
+        healthy = _found_healthy(observables)
+        by_measure: dict[tuple[Condition, frozenset[int]], dict[int, float]] = {}
         found = []
         for one in observables:
-            if one.condition not in by_condition:
-                by_condition[one.condition] = relative_pressures(pressed(state, profile, one.condition))
-            relative = by_condition[one.condition]
+            measure = (one.condition, healthy[_where(one)])
+            if measure not in by_measure:
+                by_measure[measure] = _over(pressed(state, profile, one.condition), measure[1])
+            relative = by_measure[measure]
             found.append(Prediction(relative[one.cylinder or 0], _left_open(one, relative, state, profile)))
         return found
+
+
+def _where(one: Observable) -> str:
+    """The capture, and the part of it, from which a value comes."""
+    return one.key.rpartition(":")[0]
+
+
+def _found_healthy(observables: Sequence[Observable]) -> dict[str, frozenset[int]]:
+    """The cylinders over whose median the pressures of each capture were taken."""
+    read: dict[str, dict[int, float]] = {}
+    for one in observables:
+        read.setdefault(_where(one), {})[one.cylinder or 0] = one.value
+    return {where: _healthy(pressures) for where, pressures in read.items()}
+
+
+def _healthy(pressures: Mapping[int, float]) -> frozenset[int]:
+    """Those above half of the second highest; the strongest where that leaves none."""
+    ordered = sorted(pressures.values(), reverse=True)
+    second = ordered[1] if len(ordered) > 1 else ordered[0]
+    above = frozenset(c for c, p in pressures.items() if p > 0.5 * second)
+    return above or frozenset([max(pressures, key=lambda c: pressures[c])])
+
+
+def _over(pressures: Mapping[int, float], healthy: frozenset[int]) -> dict[int, float]:
+    """Pressures over the median of some cylinders; where these compress nothing the others are far above it."""
+    kept = sorted(pressures[c] for c in healthy)
+    middle = len(kept) // 2
+    median = kept[middle] if len(kept) % 2 else 0.5 * (kept[middle - 1] + kept[middle])
+    return {cylinder: min(p / max(median, 1e-3), _FAR_ABOVE) for cylinder, p in pressures.items()}
+
+
+_FAR_ABOVE = 5.0
 
 
 def _left_open(
@@ -106,12 +141,7 @@ def _values(
 def relative_pressures(pressures: Mapping[int, float]) -> dict[int, float]:
     """Pressures over the median of the healthy ones, those above half of the second highest; over the strongest where
     that leaves none."""
-    ordered = sorted(pressures.values(), reverse=True)
-    second = ordered[1] if len(ordered) > 1 else ordered[0]
-    healthy = sorted(p for p in ordered if p > 0.5 * second) or ordered[:1]
-    middle = len(healthy) // 2
-    median = healthy[middle] if len(healthy) % 2 else 0.5 * (healthy[middle - 1] + healthy[middle])
-    return {cylinder: p / max(median, 1e-3) for cylinder, p in pressures.items()}
+    return _over(pressures, _healthy(pressures))
 
 
 def pressed(state: EngineState, profile: EngineProfile, condition: Condition = ALWAYS) -> dict[int, float]:

@@ -29,7 +29,7 @@ class _Group:
 class ChainJumped:
     fault: FaultName = "chain_jumped"
     area: Area = "timing"
-    hint = "Looks the same as a crank wheel moved the other way until the pistons are measured or the marks are seen."
+    hint = "A crank wheel moved the other way reads the same; where the pistons stand, or the marks, tells them apart."
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
         return numbers.PRIOR_CHAIN_JUMPED.value

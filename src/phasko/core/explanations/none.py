@@ -18,7 +18,9 @@ _WORN = Place("Timing drive worn, within its limits")
 class NoFault(NothingOpened):
     fault: FaultName = "none"
     area: Area = "health"
-    hint = "A crank hub slipped with its wheel looks the same to every cam signal until TDC is measured."
+    hint = (
+        "A crank hub slipped with its wheel looks the same to every cam signal; only where the pistons stand shows it."
+    )
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
         return numbers.PRIOR_NONE.value

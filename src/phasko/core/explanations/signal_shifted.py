@@ -41,7 +41,7 @@ class CrankSignalShifted(NothingOpened):
 
     fault: FaultName = "crank_signal_shifted"
     area: Area = "timing"
-    hint = "Looks the same as a jump at the crank sprocket until the pistons are measured or the marks are seen."
+    hint = "A jump at the crank sprocket reads the same; where the pistons stand, or the marks, tells them apart."
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
         return numbers.PRIOR_CRANK_SIGNAL.value

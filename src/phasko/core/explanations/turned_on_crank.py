@@ -20,8 +20,8 @@ class CrankSprocketSlipped:
     fault: FaultName = "crank_sprocket_slipped"
     area: Area = "timing"
     hint = (
-        "All cams and valves off alike, by any amount: key, friction fit, or a pulley that was just renewed. Looks the "
-        "same as the signal wheel moved the other way until TDC is measured or the marks are seen."
+        "All cams and valves off alike, by any amount: key, friction fit, or a pulley that was just renewed. The "
+        "signal wheel moved the other way reads the same; where the pistons stand, or the marks, tells them apart."
     )
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002

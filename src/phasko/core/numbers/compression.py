@@ -5,7 +5,6 @@ from __future__ import annotations
 from phasko.core.numbers.entry import Entry
 
 __all__ = [
-    "CLOSED_BEFORE_DEG",
     "COMPRESSION_BENT_U95",
     "COMPRESSION_BESIDE_U95",
     "COMPRESSION_CHANGE_LEAST",
@@ -106,7 +105,4 @@ OVERALL_TEMPERATURE_U95 = Entry(
 )
 PITCH_UNKNOWN_SD_DEG = Entry(
     0.2, "deg", "Width of one pitch where the sprocket is not known", "(house) next tooth count"
-)
-CLOSED_BEFORE_DEG = Entry(
-    6.0, "deg", "Sooner than its profile says a valve passes nothing more at cranking speed", "(house) bench"
 )

@@ -10,6 +10,7 @@ const MOST_ROWS = 7;
 const SHORT: Record<string, string> = {
   cam_phase: "Cam signals",
   edge_spacing: "Spacing",
+  index: "Pistons",
   compression: "Cylinders",
   hump_count: "Humps",
   compression_size: "Size",
@@ -29,7 +30,7 @@ const SHORT: Record<string, string> = {
 };
 
 /** What an engine's call rests on in the end; shown as empty columns while they are missing. */
-const WANTED = ["cam_phase", "compression", "marks"];
+const WANTED = ["cam_phase", "index", "compression", "marks"];
 
 export type Column = { kind: string; name: string; without: Schemas["WithoutKind"] | null };
 
