@@ -13,8 +13,8 @@ __all__ = ["cylinder_volume"]
 
 
 def cylinder_volume(after_tdc_deg: Floats, shape: Geometry) -> tuple[Floats, Floats]:
-    """(volume in swept volumes with its clearance, its slope per rad) at angles after top dead centre: ``after_tdc_deg``
-    (n,) in deg, both results (n,).
+    """(volume in swept volumes with its clearance, its slope per rad) at angles after top dead centre:
+    ``after_tdc_deg`` (n,) in deg, both results (n,).
 
     Slider crank with an offset bore: the piston is highest where throw and rod lie in line, and angles count from
     there (Heywood, Internal Combustion Engine Fundamentals, 1988, equations 2.4 to 2.6, for no offset; from memory).
