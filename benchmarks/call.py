@@ -29,8 +29,8 @@ from phasko.core.evidence import JobEvidence
 
 FINAL_SEED = 1_000_000
 INSEPARABLE = 1.5
-WALKED = 10
-"""Every tenth job is also walked from its first capture on, test by test."""
+WALKED = 20
+"""Every twentieth job is also walked from its first capture on, test by test."""
 BARE_MENTION = 3.0
 """Evidence below three to one is worth no more than a bare mention (Kass and Raftery 1995, section 3.2)."""
 
@@ -84,6 +84,7 @@ class Called:
 
     def _unseen(self) -> bool:
         needed = {
+            "crank_hub_slipped": ("index", "marks"),
             "exhaust_restricted": ("manifold", "exhaust_opened"),
             "intake_restricted": ("manifold", "intake_opened"),
             "ignition_mistimed": ("spark",),
@@ -95,7 +96,7 @@ class Called:
     @property
     def wrong_go(self) -> bool:
         """Told to open although nothing behind the covers is wrong; a cylinder that really leaks may be opened."""
-        cylinder = self.cylinder_go and self.truth.fault in ("weak_cylinder", "valve_train")
+        cylinder = self.cylinder_go and bool({"weak_cylinder", "valve_train"} & {*self.truth.acceptable})
         return self.teardown == "go" and not self.truth.needs_opening and not cylinder
 
     @property
@@ -103,8 +104,8 @@ class Called:
         """Two independent kinds agree: the cam signals stand far out, and the marks were seen out. Of a stretched chain
         one condition is not enough: a tensioner's travel or a capture in another condition comes first."""
         if self.truth.fault == "crank_hub_slipped":
-            # It counts from the moment TDC is measured, which nothing here does.
-            return False
+            # No cam signal shows it: the pistons and the marks do.
+            return self.marks_out and "index" in self.kinds and not self.truth.wrong_profile
         due = self.truth.needs_opening and self.marks_out and self.late and not self.truth.wrong_profile
         return due and (self.truth.fault != "chain_stretched" or self.settled_stretch)
 

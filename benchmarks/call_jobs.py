@@ -90,7 +90,7 @@ class Truth:
     @property
     def unseen(self) -> bool:
         """Whether nothing that is hooked up or looked at here can show it, so that a healthy call is no error."""
-        return self.hidden or self.fault in ("crank_hub_slipped", "something_else")
+        return self.hidden or self.fault == "something_else"
 
     @property
     def needs_opening(self) -> bool:
@@ -223,7 +223,7 @@ def _drive_fault(  # noqa: PLR0911
         return _Drawn(Truth(fault, also, tuple(cams), valves_deg=shift), EngineFaults(DriveFaults(slipped_deg=shift)))
     if fault == "crank_hub_slipped":
         size = _amount(rng, 6.0)
-        truth = Truth(fault, ("none",), tuple(cams), valves_deg=dict.fromkeys(cams, size), hub_deg=size, wheel_deg=size)
+        truth = Truth(fault, (), tuple(cams), valves_deg=dict.fromkeys(cams, size), hub_deg=size, wheel_deg=size)
         return _Drawn(truth, EngineFaults(DriveFaults(crank_hub_deg=size)))
     if fault == "tensioner_slack":
         size = float(rng.uniform(4.0, 13.0))
