@@ -162,7 +162,7 @@ def test_at_768_the_case_is_a_bar_that_opens(browser: WebDriver, server: str) ->
     reads(browser, "case", "Confirm first")
     assert not browser.find_elements(By.CSS_SELECTOR, "[data-testid='gate']")[0].is_displayed()
     press(browser, "c")
-    assert "Nothing yet has felt the pistons or valves" in seen(browser, "gate").text
+    assert "nothing yet has felt the valves, or seen the marks" in seen(browser, "gate").text
     wide = browser.execute_script("return document.documentElement.scrollWidth")
     assert wide <= 768
 
