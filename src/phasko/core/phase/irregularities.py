@@ -46,8 +46,8 @@ def crank_events(
     clock: CrankClock, span_s: tuple[float, float], channel: str, cams_s: Sequence[Floats]
 ) -> list[SignalEvent]:
     """Lost and added teeth in the usable part, and stretches in which the signal is gone though the engine turns.
-    ``span_s``: from where to where it was recorded. ``cams_s``, each (edges,) in s: edges of the cams, which tell
-    whether the engine still turns where the crank signal has ended."""
+    ``span_s``: from where to where it was recorded. ``cams_s``, each of shape (edges,) in s: edges of the cams, which
+    tell whether the engine still turns where the crank signal has ended."""
     found = [
         SignalEvent("crank", channel, odd.kind, odd.count, odd.time_s, odd.time_s)
         for odd in clock.teeth.irregularities
