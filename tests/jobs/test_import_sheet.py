@@ -136,6 +136,16 @@ def test_a_sheet_that_lacks_something_changes_nothing(
     assert not list_captures(database, job.id)[0].confirmed
 
 
+def test_recorded_after_the_repair_is_said_at_the_capture(database: Database, job: JobSummary, foreign: bytes) -> None:
+    """Where two captures contradict each other this says which of them tells how the engine is now."""
+    stored = import_data_file(database, job.id, "scope 7.csv", foreign)
+    assert stored.repair == "before"
+    setup = setup_of(database, stored.id).model_copy(update={"repair": "after"})
+    assert confirm_setup(database, stored.id, setup).repair == "after"
+    assert import_sheet(database, stored.id).capture.repair == "after"
+    assert confirm_setup(database, stored.id, setup_of(database, stored.id)).repair == "before"
+
+
 def test_a_column_that_is_not_there(database: Database, job: JobSummary, foreign: bytes) -> None:
     stored = import_data_file(database, job.id, "scope 7.csv", foreign)
     wrong = CaptureSetup.model_validate({"channels": [{"column": "Ch 9", "role": "crank"}]})

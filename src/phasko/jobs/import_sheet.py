@@ -84,6 +84,7 @@ class CaptureSetup(Part):
     temperature: Literal["cold", "hot", "unknown"] = "unknown"
     throttle: Literal["open", "closed", "unknown"] = "unknown"
     symptom: Literal["present", "absent", "unknown"] = "unknown"
+    repair: Literal["before", "after"] = "before"
     channels: Annotated[list[ChannelSetup], Field(min_length=1, max_length=256)]
 
 
@@ -192,6 +193,7 @@ def confirm_setup(database: Database, capture_id: int, setup: CaptureSetup) -> I
         said = {one.column: _channel(known[one.column], one) for one in setup.channels}
         document: dict[str, Any] = before.model_dump(mode="json", by_alias=True, exclude_none=True)
         document |= setup.model_dump(include={"condition", "phasers", "temperature", "throttle", "symptom"})
+        document["repair"] = "after" if setup.repair == "after" else None
         document["channels"] = [
             said.get(column) or channel.model_dump(mode="json", exclude_none=True) for column, channel in known.items()
         ]

@@ -61,6 +61,7 @@ class ImportedCapture(BaseModel):
     phasers: str
     throttle: str
     symptom: str
+    repair: str
     channels: list[str]
     switching: list[SwitchingChannel]
     start_s: float
@@ -340,6 +341,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
         phasers=described.phasers,
         throttle=described.throttle,
         symptom=described.symptom,
+        repair=described.repair or "before",
         channels=[_name(channel) for channel in described.channels],
         switching=[
             SwitchingChannel(column=channel.column, name=_name(channel), filter_hz=channel.filter_hz)

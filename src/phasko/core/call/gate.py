@@ -61,7 +61,8 @@ def contradicted_gate(disagree: Sequence[Contradiction]) -> Gate:
     return Gate(
         "confirm_first",
         f"Two captures of one condition read cam {worst.cam.id} {degrees(worst.apart_deg, worst.u95_deg)} apart. Does "
-        "the fault come and go, or was something repaired in between? A look settles how it stands now.",
+        "the fault come and go, or was something repaired in between? If so, say at the later one that it was recorded "
+        "after the repair; else a look settles how it stands now.",
     )
 
 

@@ -68,6 +68,7 @@ function stateWords(capture: Capture): string {
     capture.phasers === "unknown" ? null : `phasers ${capture.phasers}`,
     capture.throttle === "unknown" ? null : `throttle ${capture.throttle}`,
     capture.symptom === "unknown" ? null : `symptom ${capture.symptom}`,
+    capture.repair === "after" ? "after the repair" : null,
   ];
   return parts.filter((part) => part && part !== "unknown").join(", ") || "not said";
 }

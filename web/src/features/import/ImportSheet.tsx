@@ -10,7 +10,7 @@ import { ActionButton, ErrorNote, QuietButton, Select, useKeys, Waiting } from "
 import { type Rulers, SignalStrip } from "../signals";
 import { ChannelCard } from "./ChannelCard";
 import { GiveAway } from "./GiveAway";
-import { type Setup, setupOf, STATE, type Sheet } from "./setup";
+import { OPTION_WORDS, type Setup, setupOf, STATE, type Sheet } from "./setup";
 
 type Props = { jobId: number; captureId: number; onClose: () => void };
 
@@ -76,7 +76,7 @@ function Form({ jobId, sheet, presets, onClose }: FormProps) {
             key={key}
             label={label}
             value={setup[key] ?? ""}
-            options={[...(key === "condition" ? [{ value: "", text: "not said" }] : []), ...options.map((o) => ({ value: o, text: o === "unknown" ? "not said" : o }))]}
+            options={[...(key === "condition" ? [{ value: "", text: "not said" }] : []), ...options.map((o) => ({ value: o, text: OPTION_WORDS[o] ?? o }))]}
             onPick={(value) => setSetup({ ...setup, [key]: value === "" ? null : value })}
           />
         ))}

@@ -23,14 +23,22 @@ export const ROLES: readonly Role[] = [
   "other",
 ];
 
-type State = Pick<Setup, "condition" | "phasers" | "temperature" | "throttle" | "symptom">;
+type State = Pick<Setup, "condition" | "phasers" | "temperature" | "throttle" | "symptom" | "repair">;
 export const STATE: readonly { key: keyof State; label: string; options: readonly string[] }[] = [
   { key: "condition", label: "Condition", options: ["cranking", "idle", "running", "snap", "bench", "mixed"] },
   { key: "phasers", label: "Phasers", options: ["unknown", "parked", "unplugged", "active", "sweep"] },
   { key: "throttle", label: "Throttle", options: ["unknown", "open", "closed"] },
   { key: "temperature", label: "Engine", options: ["unknown", "cold", "hot"] },
   { key: "symptom", label: "Symptom", options: ["unknown", "present", "absent"] },
+  { key: "repair", label: "Recorded", options: ["before", "after"] },
 ];
+
+/** Options that say more than their own word. */
+export const OPTION_WORDS: Readonly<Record<string, string>> = {
+  unknown: "not said",
+  before: "before any repair",
+  after: "after the repair",
+};
 
 /** The form as the capture is described now. */
 export function setupOf(sheet: Sheet, presets: Schemas["ScalePreset"][]): Setup {
@@ -41,6 +49,7 @@ export function setupOf(sheet: Sheet, presets: Schemas["ScalePreset"][]): Setup 
     temperature: capture.temperature as NonNullable<Setup["temperature"]>,
     throttle: capture.throttle as NonNullable<Setup["throttle"]>,
     symptom: capture.symptom as NonNullable<Setup["symptom"]>,
+    repair: capture.repair as NonNullable<Setup["repair"]>,
     channels: sheet.channels.map(({ description: d }) => ({
       column: d.column,
       role: d.role,
