@@ -234,8 +234,8 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
 
 
 def _speaks_as_second(view: GateView, kind: str, leader: int, counts: Counts) -> bool:
-    """Whether a second kind speaks for the leader against a sound engine; or rules out a harmless explanation that
-    nothing else rules out, as true pistons do with a moved crank wheel."""
+    """Whether a second kind speaks for the leader against a sound engine; or rules out a moved crank wheel that nothing
+    else rules out, as true pistons do."""
     own = view.misfits[kind] - view.misfits[kind][leader]
     if own[_sound(view)] >= math.log(_SPEAKS_ODDS):
         return True

@@ -11,6 +11,7 @@ from typing import Literal
 import numpy as np
 
 from phasko.core import numbers
+from phasko.core.angles import wrap
 from phasko.core.arrays import Floats
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, grid_deg
 from phasko.core.documents.engine import EngineProfile
@@ -55,8 +56,9 @@ def tdc_by_speed(
 
     Gas is not symmetric: leak and heat turn its torque back by the loss angle. A sound cylinder's usual leak is part of
     the shape, the rest of it is ``LOSS_ANGLE_DEG``; what is not known of it is most of the half width.
-    Reciprocating masses act symmetrically about top dead centre and weigh a hundredth at cranking speed. Energy balance
-    of a crank: Heywood 1988, section 2.2, and Taylor, The Internal Combustion Engine, volume 2, chapter 8, from memory.
+    Reciprocating masses act symmetrically about top dead centre and weigh a thousandth at cranking speed. Energy
+    balance of a crank: Heywood 1988, section 2.2, and Taylor, The Internal Combustion Engine, volume 2, chapter 8, from
+    memory.
     """
     teeth = len(engine.crank.known_wheel.angles_deg)
     waves = min(_HIGHEST_PER_FIRING * engine.cylinders, int(_WAVES_PER_TOOTH * teeth), STEPS // 4)
@@ -107,8 +109,7 @@ def _shapes(engine: EngineProfile, relative: Mapping[int, float] | None, waves: 
 
 def _shape_waves(leaking: LowTorque, share: float, waves: int, engine: EngineProfile) -> Floats:
     after = grid_deg(engine.cylinders)[0] + 720.0 / _FINE_STEPS * np.arange(_FINE_STEPS)
-    about = (after + 360.0) % 720.0 - 360.0
-    return _waves(leaking.at(about, max(0.02, numbers.SOUND_LEAK_LEFT.value * share)), waves)
+    return _waves(leaking.at(wrap(after, 720.0), max(0.02, numbers.SOUND_LEAK_LEFT.value * share)), waves)
 
 
 def _waves(values: Floats, waves: int) -> Floats:
