@@ -99,6 +99,7 @@ def test_the_result_says_where_it_comes_from_and_the_cams_against_the_pistons() 
     assert cam.offset_from_tdc_u95_deg > cam.total_u95_deg
     assert result.finding is not None
     assert "by the crank's own speed the crank wheel stands" in result.finding.detail
+    assert "late ±" in result.finding.detail
 
 
 def test_tdc_lines_are_confirmed_and_stand_where_the_pistons_are() -> None:

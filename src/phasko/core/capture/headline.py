@@ -225,7 +225,7 @@ def _tdc_words(index: IndexOffset | None) -> str:
     by = "the crank's own speed" if index.source == "speed" else "the pressure in a cylinder"
     if index.confirms:
         return f"TDC confirmed by {by} {plus_minus(index.u95_deg)}"
-    return f"by {by} the crank wheel stands {angle_words(index.offset_deg, index.u95_deg)}"
+    return f"by {by} the crank wheel stands {angle_words(index.offset_deg, index.u95_deg)} {plus_minus(index.u95_deg)}"
 
 
 def _whole_cycles(capture: CaptureMeasurement, kind: str) -> int:
