@@ -128,7 +128,7 @@ def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk:
         second=second.fault,
         second_probability=second.probability,
         chances=_summed(verdict),
-        priors=prior_chances(job.profile, single_hypotheses(job.profile)),
+        priors=prior_chances(job.profile, single_hypotheses(job.profile).hypotheses),
         teardown=verdict.teardown,
         cylinder_go=bool(first.where.cylinders) and first.fault in ("weak_cylinder", "valve_train"),
         marks_out=any(look.question == "marks" and look.answer == "out" for look in job.looks),

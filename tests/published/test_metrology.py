@@ -9,7 +9,7 @@ from scipy.interpolate import PchipInterpolator, make_interp_spline
 from scipy.stats import median_abs_deviation
 
 from phasko.bench import Shift
-from phasko.core.call.hypotheses import single_hypotheses
+from phasko.core.call.hypotheses import single_hypotheses, tabled
 from phasko.core.call.likelihood import likelihood
 from phasko.core.call.posterior import Judgement
 from phasko.core.call.technician_tests import TESTS, Target
@@ -134,20 +134,21 @@ def test_the_likelihood_is_scipys_normal() -> None:
     predicted = np.array([1.0 if o.kind == "compression" else 0.0 for o in observed])
     full = np.diag([max(o.own_sd, 1e-3) ** 2 for o in observed]) + loads @ loads.T
     expected = stats.multivariate_normal(predicted, full).logpdf([o.value for o in observed])
-    sound = next(h for h in single_hypotheses(known) if h.explanation.area == "health")
-    found = likelihood(known, Observed(observed), [sound]).log_density()
+    sound = next(h for h in single_hypotheses(known).hypotheses if h.explanation.area == "health")
+    found = likelihood(Observed(observed), tabled(known, [sound])).log_density()
     assert found[0] == pytest.approx(float(expected), abs=1e-6)
 
 
 def test_a_look_tells_what_a_noisy_channel_carries() -> None:
     """Cover and Thomas 2006, section 7.1.4: a binary symmetric channel carries 1 - H(p) bits; a test errs 5 in 100."""
     known = pool_engine(FOUR)
-    hypotheses = single_hypotheses(known)
+    singles = single_hypotheses(known)
+    hypotheses = singles.hypotheses
     jumped = next(i for i, h in enumerate(hypotheses) if h.explanation.fault == "chain_jumped")
     wrong = next(i for i, h in enumerate(hypotheses) if h.explanation.fault == "reference_wrong")
     chances = np.zeros(len(hypotheses))
     chances[[jumped, wrong]] = 0.5
-    table = likelihood(known, Observed(), hypotheses)
+    table = likelihood(Observed(), singles)
     judgement = Judgement(table, (), {}, {}, chances, chances)
     check = next(test for test in TESTS if test.test == "profile_check")
     entropy = -(0.05 * math.log2(0.05) + 0.95 * math.log2(0.95))

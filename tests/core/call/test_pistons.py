@@ -10,6 +10,7 @@ from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.analysis import Verdict
 from phasko.core.documents.job import Look
 from phasko.core.engine.state import EngineState
+from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence import NUMBER_KINDS, Observable
 from tests.builders import FOUR, called, chances, pool_engine, run_recording, saw
 
@@ -77,5 +78,6 @@ def test_a_wheel_moved_on_one_cam_is_not_cleared_by_true_pistons() -> None:
 def test_what_each_state_predicts_of_the_wheel(state: EngineState, index_deg: float) -> None:
     kind = next(k for k in NUMBER_KINDS if k.name == "index")
     value = Observable("index", "0", 0.0, 1.0, {}, "")
-    assert kind.predict([value], state, pool_engine(FOUR))[0].mean == index_deg
-    assert kind.moved_by(state) == (index_deg != 0.0)
+    made = kind.predict([value], StateTable(pool_engine(FOUR), (state,)))
+    assert made.means[0, 0] == index_deg
+    assert not made.open_sd.any()

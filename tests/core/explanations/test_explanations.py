@@ -6,6 +6,7 @@ import pytest
 
 from phasko.core import numbers
 from phasko.core.documents import EngineProfile
+from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence import NUMBER_KINDS, WORD_KINDS, Observable, Word
 from phasko.core.evidence.cylinder_compression import pressed
 from phasko.core.explanations import EXPLANATIONS, Branch, Explanation
@@ -36,7 +37,8 @@ def branches(fault: str, engine: str | EngineProfile = FOUR) -> tuple[Branch, ..
 def signal_deg(branch: Branch, cam: str) -> float:
     """What the signal of a cam reads in the wheel frame under that branch."""
     observable = Observable("cam_phase", cam, 0.0, 0.1, {}, "", cam)
-    return KINDS["cam_phase"].predict([observable], branch.state, pool_engine(FOUR))[0].mean
+    states = StateTable(pool_engine(FOUR), (branch.state,))
+    return float(KINDS["cam_phase"].predict([observable], states).means[0, 0])
 
 
 def test_every_fault_of_the_contract_is_there_once() -> None:
@@ -200,7 +202,7 @@ def test_only_a_wrong_target_and_cams_that_nothing_drives_change_the_spacing() -
         e.fault
         for e in EXPLANATIONS
         for b in e.branches(pool_engine(FOUR))
-        if KINDS["edge_spacing"].predict([contrast], b.state, pool_engine(FOUR))[0].open_factors
+        if KINDS["edge_spacing"].predict([contrast], StateTable(pool_engine(FOUR), (b.state,))).open_sd.any()
     }
     assert may == {"reference_wrong", "something_else", "drive_broken"}
 

@@ -73,7 +73,7 @@ def decide_gate(view: GateView, counts: Counts = lambda kind: True) -> Gate:  # 
     chances = view.judgement.plain if counts("") else _recounted(view, counts)
     if not view.kinds(counts):
         return Gate("no", "Nothing has been measured yet.")
-    need = _need(hypotheses, chances)
+    need = _need(view, chances)
     leader = _leader(view, chances)
     branch = hypotheses[leader].branch
     area = hypotheses[leader].explanation.area
@@ -93,43 +93,29 @@ def decide_gate(view: GateView, counts: Counts = lambda kind: True) -> Gate:  # 
 
 
 def _recounted(view: GateView, counts: Counts) -> Floats:
-    table = view.judgement.table
-    scores = table.log_density(counts) + np.array([h.log_prior(view.judgement.plain_priors) for h in table.hypotheses])
+    scores = view.judgement.table.log_density(counts) + view.judgement.plain_log_priors
     made = np.exp(scores - scores.max())
     return np.asarray(made / made.sum())
 
 
-def _covered(one: Hypothesis) -> bool:
-    """Whether what holds lies behind the covers of the timing drive."""
-    return one.branch.covers_off or (one.second_branch is not None and one.second_branch.covers_off)
-
-
-def _need(hypotheses: Sequence[Hypothesis], chances: Floats) -> float:
-    return sum(float(c) for h, c in zip(hypotheses, chances, strict=True) if _covered(h))
+def _need(view: GateView, chances: Floats) -> float:
+    return float(chances[view.judgement.covered].sum())
 
 
 def _speaks(view: GateView, chances: Floats, counts: Counts) -> bool:
     """Whether anything measured or seen speaks clearly for something behind the covers against a sound engine. With
     little evidence the gate follows what is usual, not what is conceivable."""
-    hypotheses = view.judgement.hypotheses
-    covered = max((i for i, h in enumerate(hypotheses) if _covered(h)), key=lambda i: chances[i])
-    sound = _sound(view)
+    covered = int(np.where(view.judgement.covered, chances, -1.0).argmax())
+    sound = view.judgement.sound
     least = math.log(numbers.GATE_ODDS.value)
     return any(view.misfits[kind][sound] - view.misfits[kind][covered] >= least for kind in view.kinds(counts))
 
 
-def _sound(view: GateView) -> int:
-    """The hypothesis that nothing is wrong."""
-    return next(i for i, h in enumerate(view.judgement.hypotheses) if h.explanation.area == "health")
-
-
 def _leader(view: GateView, chances: Floats) -> int:
     """The hypothesis that is most probable within the most probable explanation."""
-    hypotheses = view.judgement.hypotheses
-    by_fault = view.judgement.by_fault(chances)
-    fault = max(by_fault, key=lambda name: by_fault[name])
-    rows = [i for i, h in enumerate(hypotheses) if h.explanation.fault == fault]
-    return max(rows, key=lambda i: chances[i])
+    by_fault = list(view.judgement.by_fault(chances).values())
+    own = view.judgement.fault_of == max(range(len(by_fault)), key=lambda i: by_fault[i])
+    return int(np.where(own, chances, -1.0).argmax())
 
 
 def _no_because(view: GateView, need: float, leader: int) -> str:
@@ -147,7 +133,7 @@ def _no_because(view: GateView, need: float, leader: int) -> str:
 def _what_does_not_fit(view: GateView, chances: Floats) -> str:
     """The observation that a sound engine explains worst."""
     table = view.judgement.table
-    sound = _sound(view)
+    sound = view.judgement.sound
     area = table.hypotheses[_leader(view, chances)].explanation.area
     check = (
         "Check wheel, index, edges and cams of the profile, or compare with a known good capture."
@@ -168,7 +154,7 @@ def _cylinder_gate(view: GateView, leader: int, chances: Floats, counts: Counts)
     """A cylinder opens the engine only where two of compression, pressure or leak-down, pulse and a look agree."""
     hypotheses = view.judgement.hypotheses
     place = hypotheses[leader].branch.place
-    sound = _sound(view)
+    sound = view.judgement.sound
     agreeing = {
         _SEAL_KINDS.get(kind, kind)
         for kind in view.kinds(counts)
@@ -207,12 +193,12 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
     second = [kind for kind in view.kinds(counts) if kind in _SECOND_KINDS]
     if not second:
         return f"{_who_speaks(view, leader, counts)} Nothing yet has felt the pistons or valves, or seen the marks."
-    need = _need(view.judgement.hypotheses, chances)
+    need = _need(view, chances)
     if need < numbers.GATE_PROBABILITY.value:
-        rival = max((i for i, h in enumerate(view.judgement.hypotheses) if not _covered(h)), key=lambda i: chances[i])
+        rival = int(np.where(view.judgement.covered, -1.0, chances).argmax())
         beside = f"beside “{lower_first(_title(view, rival))}”"
         return f"What lies behind the covers stands at {100 * need:.0f} in 100 {beside}; that is not sure enough."
-    sound = _sound(view)
+    sound = view.judgement.sound
     if not any(_speaks_as_second(view, kind, leader, counts) for kind in second):
         if second == [_PISTONS]:
             return "The pistons say nothing about it; nothing yet has felt the valves, or seen the marks."
@@ -237,7 +223,7 @@ def _speaks_as_second(view: GateView, kind: str, leader: int, counts: Counts) ->
     """Whether a second kind speaks for the leader against a sound engine; or rules out a moved crank wheel that nothing
     else rules out, as true pistons do."""
     own = view.misfits[kind] - view.misfits[kind][leader]
-    if own[_sound(view)] >= math.log(_SPEAKS_ODDS):
+    if own[view.judgement.sound] >= math.log(_SPEAKS_ODDS):
         return True
     others = [view.misfits[k] - view.misfits[k][leader] for k in view.kinds(counts) if k != kind]
     least = math.log(numbers.GATE_ODDS.value)
@@ -257,7 +243,7 @@ _NOT_MEASURED = ("marks", "looks", "history", "codes")
 
 
 def _who_speaks(view: GateView, leader: int, counts: Counts) -> str:
-    faults = [view.judgement.hypotheses[i].explanation.fault for i in (leader, _sound(view))]
+    faults = [view.judgement.hypotheses[i].explanation.fault for i in (leader, view.judgement.sound)]
     others = [kind for kind in view.kinds(counts) if kind not in ("cam_phase", "edge_spacing", "signals")]
     alone = [[view.judgement.alone(kind)[fault] for fault in faults] for kind in others]
     if all(led - sound < math.log(_WHISPERS_ODDS) for led, sound in alone):
@@ -267,7 +253,7 @@ def _who_speaks(view: GateView, leader: int, counts: Counts) -> str:
 
 def _speaking(view: GateView, leader: int, counts: Counts) -> list[str]:
     """Kinds that speak for the leader against a sound engine, the strongest first."""
-    sound = _sound(view)
+    sound = view.judgement.sound
     gains = {kind: float(view.misfits[kind][sound] - view.misfits[kind][leader]) for kind in view.kinds(counts)}
     return [k for k in sorted(gains, key=lambda k: -gains[k]) if gains[k] >= math.log(_SPEAKS_ODDS)]
 
@@ -314,7 +300,7 @@ def _phaser_excluded(view: GateView, one: Hypothesis) -> bool:
 
 def _contradiction(view: GateView, leader: int, counts: Counts) -> str | None:
     table = view.judgement.table
-    steps = float(table.best_steps()[leader])
+    steps = float(table.best_steps[leader])
     off = np.abs(table.misfits(leader, steps))
     kept = [i for i, o in enumerate(table.observed.numbers) if counts(o.kind)]
     if kept:

@@ -5,13 +5,18 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
 
 from phasko.core import numbers
+from phasko.core.arrays import Ints
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.state import EngineState, both
+from phasko.core.engine.state_table import StateTable
 from phasko.core.explanations import EXPLANATIONS, Branch, Explanation
 
-__all__ = ["Hypothesis", "paired", "prior_chances", "single_hypotheses"]
+__all__ = ["Hypothesis", "Tabled", "paired", "prior_chances", "single_hypotheses", "tabled"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -27,6 +32,12 @@ class Hypothesis:
     second: Explanation | None = None
     second_branch: Branch | None = None
 
+    @property
+    def covered(self) -> bool:
+        """Whether what holds lies behind the covers of the timing drive."""
+        second = self.second_branch
+        return self.branch.covers_off or (second is not None and second.covers_off)
+
     def log_prior(self, priors: Mapping[str, float]) -> float:
         """ln of the chance before measuring."""
         chance = priors[self.explanation.fault] * self.share
@@ -35,12 +46,44 @@ class Hypothesis:
         return math.log(max(chance, 1e-300))
 
 
-def single_hypotheses(profile: EngineProfile) -> tuple[Hypothesis, ...]:
+@dataclass(frozen=True, slots=True, eq=False)
+class Tabled:
+    """Hypotheses of one engine with their states side by side: ``states`` as they are, ``nudged`` those of the
+    ``nudged_rows`` with their amount one grid width further."""
+
+    hypotheses: tuple[Hypothesis, ...]
+    states: StateTable
+    nudged: StateTable
+    nudged_rows: Ints
+
+
+def tabled(profile: EngineProfile, hypotheses: Sequence[Hypothesis]) -> Tabled:
+    """Those hypotheses of an engine, side by side."""
+    nudged = [(row, h.nudged) for row, h in enumerate(hypotheses) if h.nudged is not None]
+    return Tabled(
+        hypotheses=tuple(hypotheses),
+        states=StateTable(profile, tuple(h.state for h in hypotheses)),
+        nudged=StateTable(profile, tuple(state for _, state in nudged)),
+        nudged_rows=np.array([row for row, _ in nudged], dtype=np.int64),
+    )
+
+
+def single_hypotheses(profile: EngineProfile) -> Tabled:
     """Every state of every explanation that this engine can have."""
-    return tuple(
-        Hypothesis(e, branch, branch.share, branch.state, branch.nudged)
-        for e in EXPLANATIONS
-        for branch in e.branches(profile)
+    return _singles(profile.model_dump_json(by_alias=True))
+
+
+@lru_cache(maxsize=16)
+def _singles(profile_json: str) -> Tabled:
+    # States follow from the profile alone, and a job is judged again after every look.
+    profile = EngineProfile.model_validate_json(profile_json)
+    return tabled(
+        profile,
+        [
+            Hypothesis(e, branch, branch.share, branch.state, branch.nudged)
+            for e in EXPLANATIONS
+            for branch in e.branches(profile)
+        ],
     )
 
 

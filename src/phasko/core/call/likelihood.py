@@ -6,15 +6,16 @@ import itertools
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from scipy.special import logsumexp
 
-from phasko.core.arrays import Floats
-from phasko.core.call.hypotheses import Hypothesis
+from phasko.core.arrays import Floats, Ints
+from phasko.core.call.hypotheses import Hypothesis, Tabled
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import EngineState
-from phasko.core.evidence import NUMBER_KINDS, WORD_KINDS, NumberKind, Observable, Observed, Prediction, WordKind
+from phasko.core.engine.state_table import StateTable
+from phasko.core.evidence import NUMBER_KINDS, WORD_KINDS, NumberKind, Observable, Observed, Predictions, WordKind
 
 __all__ = ["Likelihood", "likelihood"]
 
@@ -27,7 +28,7 @@ Counts = Callable[[str], bool]
 _FARTHEST_DEG = 180.0
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Likelihood:
     """Predictions of every hypothesis (rows) for every number and word observed (columns).
 
@@ -41,10 +42,11 @@ class Likelihood:
     hypotheses: tuple[Hypothesis, ...]
     means: Floats
     directions: Floats
-    group: np.ndarray
+    group: Ints
     covariances: tuple[Floats, ...]
     words: Floats
     _fits: dict[tuple[bytes, bytes], tuple[Floats, Floats, Floats]] = field(default_factory=dict)
+    _whitened: dict[bytes, tuple[Floats, Floats]] = field(default_factory=dict)
 
     def log_density(self, counts: Counts = lambda kind: True) -> Floats:  # noqa: ARG005
         """ln likelihood of each hypothesis from the kinds of evidence that count, of shape (hypotheses,).
@@ -75,6 +77,7 @@ class Likelihood:
         each = [self._fit(kept, shift)[0] for shift in _places(self.observed.numbers, kept)]
         return np.asarray(found + 0.5 * np.min(each, axis=0))
 
+    @cached_property
     def best_steps(self) -> Floats:
         """By how many grid widths (unitless) each hypothesis' amount fits best, of shape (hypotheses,). An angle is
         told by the cam signals where they know it, so that it is the one that was measured; else by all numbers."""
@@ -129,10 +132,7 @@ class Likelihood:
 
     def _worked_out(self, kept: np.ndarray, shift: Floats) -> tuple[Floats, Floats, Floats]:
         values = np.array([o.value for o in self.observed.numbers])[kept] + shift[kept]
-        lower = np.linalg.cholesky(np.array([c[np.ix_(kept, kept)] for c in self.covariances]))
-        # The matrices are small and few: one inverse each whitens all states that share it.
-        whitening = np.linalg.inv(lower)
-        spread = np.log(np.diagonal(lower, axis1=1, axis2=2)).sum(axis=1)
+        whitening, spread = self._whitening(kept)
         residuals, directions = values - self.means[:, kept], self.directions[:, kept]
         own, along, across = (np.empty(len(self.hypotheses)) for _ in range(3))
         order = np.argsort(self.group, kind="stable")
@@ -147,6 +147,29 @@ class Likelihood:
         distance = own - across * across / (1.0 + along)
         steps = np.where(along > 1e-9, across / np.maximum(along, 1e-9), 0.0)
         return distance, spread[self.group] + 0.5 * np.log1p(along), steps
+
+    def _whitening(self, kept: np.ndarray) -> tuple[Floats, Floats]:
+        """The matrices that whiten the values that are kept under each covariance, and half the ln of its
+        determinant. The matrices are small and few: one inverse each serves all states that share it."""
+        key = kept.tobytes()
+        if key not in self._whitened:
+            lower = np.linalg.cholesky(np.array(self.covariances)[:, kept[:, None], kept])
+            spread = np.log(np.diagonal(lower, axis1=1, axis2=2)).sum(axis=1)
+            self._whitened[key] = np.linalg.inv(lower), spread
+        return self._whitened[key]
+
+    def inverse_covariances(self) -> list[tuple[Floats, float]]:
+        """Of each covariance over all numbers: its inverse, of shape (numbers, numbers), and half the ln of its
+        determinant with the normal density's constant (units of the numbers)."""
+        whitening, spread = self._whitening(np.arange(len(self.observed.numbers)))
+        constant = 0.5 * len(self.observed.numbers) * math.log(2 * math.pi)
+        return [(w.T @ w, float(s) + constant) for w, s in zip(whitening, spread, strict=True)]
+
+    def placed_values(self) -> list[Floats]:
+        """The values at each place where they may be, those known modulo a pitch moved there; each of shape
+        (numbers,) in the unit of each number."""
+        base = np.array([o.value for o in self.observed.numbers])
+        return [base + shift for shift in _places(self.observed.numbers, np.arange(base.size))]
 
 
 def _places(observed: Sequence[Observable], kept: np.ndarray) -> list[Floats]:
@@ -165,67 +188,71 @@ def _places(observed: Sequence[Observable], kept: np.ndarray) -> list[Floats]:
     return found
 
 
-def likelihood(profile: EngineProfile, observed: Observed, hypotheses: Sequence[Hypothesis]) -> Likelihood:
+def likelihood(observed: Observed, tabled: Tabled) -> Likelihood:
     """What every hypothesis predicts for everything that was observed."""
-    values = observed.numbers
-    means = np.empty((len(hypotheses), len(values)))
-    directions = np.zeros((len(hypotheses), len(values)))
-    groups: dict[tuple[tuple[tuple[str, float], ...], ...], int] = {}
-    covariances: list[Floats] = []
-    group = np.zeros(len(hypotheses), dtype=np.intp)
-    predict = _predictor(values, profile)
-    for row, one in enumerate(hypotheses):
-        predicted = predict(one.state)
-        means[row] = [p.mean for p in predicted]
-        if one.nudged is not None:
-            directions[row] = [p.mean for p in predict(one.nudged)] - means[row]
-        key = tuple(tuple(p.open_factors.items()) for p in predicted)
-        if key not in groups:
-            groups[key] = len(covariances)
-            covariances.append(_covariance(values, [p.open_factors for p in predicted]))
-        group[row] = groups[key]
+    predicted = _predicted(observed.numbers, tabled.states)
+    directions = np.zeros(predicted.means.shape)
+    rows = tabled.nudged_rows
+    if rows.size:
+        directions[rows] = _predicted(observed.numbers, tabled.nudged).means - predicted.means[rows]
+    group, covariances = _covariances(observed.numbers, predicted)
     return Likelihood(
-        profile=profile,
+        profile=tabled.states.profile,
         observed=observed,
-        hypotheses=tuple(hypotheses),
-        means=means,
+        hypotheses=tabled.hypotheses,
+        means=predicted.means,
         directions=directions,
         group=group,
-        covariances=tuple(covariances),
-        words=_told(profile, observed, hypotheses),
+        covariances=covariances,
+        words=_told(observed, tabled.states),
     )
 
 
-def _predictor(observed: Sequence[Observable], profile: EngineProfile) -> Callable[[EngineState], list[Prediction]]:
-    """What any state predicts for all numbers. Most states move few kinds; the others are predicted once, as sound."""
-    sound = EngineState()
-    kinds = [(_NUMBERS[name], list(own)) for name, own in itertools.groupby(observed, key=lambda o: o.kind)]
-    usual = [kind.predict(own, sound, profile) for kind, own in kinds]
-
-    def predict(state: EngineState) -> list[Prediction]:
-        each = (
-            kind.predict(own, state, profile) if kind.moved_by(state) else still
-            for (kind, own), still in zip(kinds, usual, strict=True)
-        )
-        return list(itertools.chain.from_iterable(each))
-
-    return predict
-
-
-def _told(profile: EngineProfile, observed: Observed, hypotheses: Sequence[Hypothesis]) -> Floats:
-    kinds = [_WORDS[word.kind] for word in observed.words]
-    found = np.zeros((len(hypotheses), len(kinds)))
-    for row, one in enumerate(hypotheses):
-        for column, (kind, word) in enumerate(zip(kinds, observed.words, strict=True)):
-            found[row, column] = math.log(max(kind.chance(word, one.state, profile), 1e-9))
-    return found
+def _predicted(observed: Sequence[Observable], states: StateTable) -> Predictions:
+    """What states (rows) predict for all numbers (columns), kind by kind side by side."""
+    shape = (len(states), len(observed))
+    means, open_sd = np.zeros(shape), np.zeros(shape)
+    shared: dict[str, Floats] = {}
+    first = 0
+    for name, own in itertools.groupby(observed, key=lambda o: o.kind):
+        values = list(own)
+        columns = slice(first, first + len(values))
+        first += len(values)
+        part = _NUMBERS[name].predict(values, states)
+        means[:, columns], open_sd[:, columns] = part.means, part.open_sd
+        for error, loads in part.shared.items():
+            if loads.any():
+                shared.setdefault(error, np.zeros(shape))[:, columns] = loads
+    return Predictions(means, open_sd, shared)
 
 
-def _covariance(observed: Sequence[Observable], left_open: Sequence[Mapping[str, float]]) -> Floats:
-    """All errors, shared ones by name, with what is left open."""
-    loads = [{**o.factors, **extra} for o, extra in zip(observed, left_open, strict=True)]
-    names = sorted({name for load in loads for name in load})
-    matrix = np.array([[load.get(name, 0.0) for name in names] for load in loads])
+def _covariances(observed: Sequence[Observable], predicted: Predictions) -> tuple[Ints, tuple[Floats, ...]]:
+    """(which of the covariances is each state's own, the covariances): all errors, shared ones by name, with what a
+    state leaves open. Most states leave nothing open and share the first."""
+    names = sorted({name for o in observed for name in o.factors})
+    loads = np.array([[o.factors.get(name, 0.0) for name in names] for o in observed]).reshape(
+        len(observed), len(names)
+    )
     # A thousandth of a degree: no value is exact, and the factor must not become singular.
-    own = np.diag([max(o.own_sd, 1e-3) ** 2 for o in observed])
-    return np.asarray(own + matrix @ matrix.T if names else own)
+    known = np.diag([max(o.own_sd, 1e-3) ** 2 for o in observed]) + loads @ loads.T
+    left = np.stack([predicted.open_sd, *predicted.shared.values()], axis=1)
+    group = np.zeros(left.shape[0], dtype=np.int64)
+    found = [known]
+    places: dict[bytes, int] = {}
+    for row in np.flatnonzero(left.any(axis=(1, 2))).tolist():
+        key = left[row].tobytes()
+        if key not in places:
+            places[key] = len(found)
+            own, shared = left[row, 0], left[row, 1:]
+            found.append(known + np.diag(own * own) + shared.T @ shared)
+        group[row] = places[key]
+    return group, tuple(found)
+
+
+def _told(observed: Observed, states: StateTable) -> Floats:
+    """ln of the chance of every word (columns) in every state (rows)."""
+    found = np.empty((len(states), len(observed.words)))
+    for column, word in enumerate(observed.words):
+        chance = _WORDS[word.kind].chance
+        found[:, column] = [chance(word, state, states.profile) for state in states.states]
+    return np.log(np.maximum(found, 1e-9))

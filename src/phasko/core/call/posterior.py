@@ -2,25 +2,22 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy.special import logsumexp
 
-from phasko.core.arrays import Floats
-from phasko.core.call.hypotheses import Hypothesis, paired, prior_chances, single_hypotheses
+from phasko.core.arrays import Bools, Floats, Ints
+from phasko.core.call.hypotheses import Hypothesis, prior_chances, single_hypotheses, tabled
 from phasko.core.call.likelihood import Counts, Likelihood, likelihood
+from phasko.core.call.pairs import probable_pairs
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.evidence import Observed
 from phasko.core.explanations import Branch, Explanation
 
 __all__ = ["Judgement", "Weighed", "judge"]
-
-_FIRST_FAULTS = 10
-_SECOND_STATES = 24
-"""So many of the most probable places are tried together with so many states of a further fault each."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -41,7 +38,7 @@ class Weighed:
         return self.explanation.title(self.best.place, self.amount_deg, self.best.pitches)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Judgement:
     """Everything that was weighed. ``chances`` of shape (hypotheses,); ``plain`` are the same without what is typical
     of the engine's type, for the gate."""
@@ -57,26 +54,54 @@ class Judgement:
     def hypotheses(self) -> tuple[Hypothesis, ...]:
         return self.table.hypotheses
 
+    @cached_property
+    def faults(self) -> tuple[str, ...]:
+        """The explanations that this engine can have, in their order."""
+        return tuple(dict.fromkeys(str(one.explanation.fault) for one in self.hypotheses))
+
+    @cached_property
+    def fault_of(self) -> Ints:
+        """Which of ``faults`` each hypothesis is told as first, of shape (hypotheses,)."""
+        place = {fault: i for i, fault in enumerate(self.faults)}
+        return np.array([place[one.explanation.fault] for one in self.hypotheses], dtype=np.int64)
+
+    @cached_property
+    def sound(self) -> int:
+        """The row of the hypothesis that nothing is wrong."""
+        return next(i for i, one in enumerate(self.hypotheses) if one.explanation.area == "health")
+
+    @cached_property
+    def covered(self) -> Bools:
+        """Where what holds lies behind the covers of the timing drive, of shape (hypotheses,)."""
+        return np.array([one.covered for one in self.hypotheses], dtype=bool)
+
+    @cached_property
+    def log_priors(self) -> Floats:
+        """ln of every hypothesis' chance before measuring, of shape (hypotheses,)."""
+        return _log_priors(self.hypotheses, self.priors)
+
+    @cached_property
+    def plain_log_priors(self) -> Floats:
+        """The same without what is typical of the engine's type, of shape (hypotheses,)."""
+        return self.log_priors if self.plain_priors == self.priors else _log_priors(self.hypotheses, self.plain_priors)
+
     def chances_of(self, counts: Counts) -> Floats:
         """Chances (unitless) of the hypotheses from the kinds of evidence that count, of shape (hypotheses,)."""
-        return _normal(self.table.log_density(counts) + _log_priors(self.hypotheses, self.priors))
+        return _normal(self.table.log_density(counts) + self.log_priors)
 
     def by_fault(self, chances: Floats) -> dict[str, float]:
         """Chances of the explanations that are told first, from ``chances`` of shape (hypotheses,), unitless."""
-        found: dict[str, float] = {}
-        for one, chance in zip(self.hypotheses, chances, strict=True):
-            found[one.explanation.fault] = found.get(one.explanation.fault, 0.0) + float(chance)
-        return found
+        summed = np.bincount(self.fault_of, weights=chances, minlength=len(self.faults))
+        return dict(zip(self.faults, summed.tolist(), strict=True))
 
     def alone(self, kind: str) -> dict[str, float]:
         """ln of the chance of what one kind observed, under each explanation alone (no second fault)."""
-        density = self.table.log_density(lambda name: name == kind)
-        found: dict[str, list[float]] = {}
-        for one, log in zip(self.hypotheses, density, strict=True):
-            if one.second is None:
-                found.setdefault(one.explanation.fault, []).append(math.log(one.share) + float(log))
+        single = np.array([one.second is None for one in self.hypotheses])
+        shares = np.log([one.share for one in self.hypotheses])
+        told = (self.table.log_density(lambda name: name == kind) + shares)[single]
+        owner = self.fault_of[single]
         # One reduction a fault; the general function costs a millisecond each.
-        return {fault: float(np.logaddexp.reduce(logs)) for fault, logs in found.items()}
+        return {fault: float(np.logaddexp.reduce(told[owner == i])) for i, fault in enumerate(self.faults)}
 
 
 def judge(profile: EngineProfile, observed: Observed) -> Judgement:
@@ -87,10 +112,11 @@ def judge(profile: EngineProfile, observed: Observed) -> Judgement:
     shares: Kass and Raftery 1995, equation 2.
     """
     singles = single_hypotheses(profile)
-    priors, plain = prior_chances(profile, singles), prior_chances(profile, singles, typical=False)
-    alone = likelihood(profile, observed, singles)
-    pairs = _pairs(alone, _log_priors(singles, priors)) if observed else ()
-    table = _joined(alone, likelihood(profile, observed, pairs)) if pairs else alone
+    every = singles.hypotheses
+    priors, plain = prior_chances(profile, every), prior_chances(profile, every, typical=False)
+    alone = likelihood(observed, singles)
+    pairs = probable_pairs(alone, _log_priors(every, priors)) if observed else ()
+    table = _joined(alone, likelihood(observed, tabled(profile, pairs))) if pairs else alone
     density = table.log_density()
     chances = _normal(density + _log_priors(table.hypotheses, priors))
     plain_chances = chances if plain == priors else _normal(density + _log_priors(table.hypotheses, plain))
@@ -103,65 +129,6 @@ def _log_priors(hypotheses: Sequence[Hypothesis], priors: dict[str, float]) -> F
 
 def _normal(scores: Floats) -> Floats:
     return np.asarray(np.exp(scores - logsumexp(scores)))
-
-
-def _pairs(alone: Likelihood, log_priors: Floats) -> tuple[Hypothesis, ...]:
-    """The most probable pairs. What both together predict is taken as the sum of what each changes against a sound
-    engine; the best of those are then worked out exactly."""
-    hypotheses = alone.hypotheses
-    scores = alone.log_density() + log_priors
-    sound = next((i for i, h in enumerate(hypotheses) if h.explanation.area == "health"), None)
-    if sound is None:
-        return ()
-    able = [i for i, h in enumerate(hypotheses) if h.explanation.area not in ("health", "open")]
-    firsts = _best_places(hypotheses, scores, able)
-    areas = np.array([h.explanation.area for h in hypotheses])
-    found: dict[tuple[int, int], float] = {}
-    for first in firsts:
-        seconds = np.array([i for i in able if areas[i] not in (areas[first], "reference")], dtype=np.intp)
-        approximate = _together(alone, first, seconds, sound) + log_priors[first] + log_priors[seconds]
-        for place in np.argsort(-approximate)[:_SECOND_STATES]:
-            pair = (min(first, int(seconds[place])), max(first, int(seconds[place])))
-            found[pair] = float(approximate[place])
-    if not found:
-        return ()
-    # What is far less likely than the best single state, or the best pair, does not matter.
-    least = max(float(scores.max()), *found.values()) - 14.0
-    return tuple(paired(hypotheses[a], hypotheses[b]) for (a, b), score in found.items() if score > least)
-
-
-def _best_places(hypotheses: Sequence[Hypothesis], scores: Floats, able: Sequence[int]) -> list[int]:
-    """The best state of each of the most probable places, and of every area, so that none is overlooked."""
-    best: dict[tuple[str, object], int] = {}
-    for i in able:
-        key = (hypotheses[i].explanation.fault, hypotheses[i].branch.place)
-        if key not in best or scores[i] > scores[best[key]]:
-            best[key] = i
-    ordered = sorted(best.values(), key=lambda i: -scores[i])
-    chosen = ordered[:_FIRST_FAULTS]
-    for area in {hypotheses[i].explanation.area for i in ordered}:
-        chosen += [i for i in ordered if hypotheses[i].explanation.area == area][:2]
-    return list(dict.fromkeys(chosen))
-
-
-def _together(alone: Likelihood, first: int, seconds: np.ndarray, sound: int) -> Floats:
-    """Approximate ln likelihood of one state together with each of others."""
-    means = alone.means[first] + alone.means[seconds] - alone.means[sound]
-    words = alone.words[first] + alone.words[seconds] - alone.words[sound]
-    told = np.asarray(words.sum(axis=1))
-    if not alone.observed.numbers:
-        return told
-    made = Likelihood(
-        profile=alone.profile,
-        observed=alone.observed,
-        hypotheses=tuple(alone.hypotheses[i] for i in seconds),
-        means=means,
-        directions=alone.directions[seconds],
-        group=np.where(alone.group[seconds] == alone.group[sound], alone.group[first], alone.group[seconds]),
-        covariances=alone.covariances,
-        words=words,
-    )
-    return made.log_density()
 
 
 def _joined(one: Likelihood, other: Likelihood) -> Likelihood:
@@ -178,7 +145,7 @@ def _joined(one: Likelihood, other: Likelihood) -> Likelihood:
 
 
 def _weigh(table: Likelihood, chances: Floats) -> tuple[Weighed, ...]:
-    steps = table.best_steps()
+    steps = table.best_steps
     rows: dict[str, list[int]] = {}
     holds: dict[str, float] = {}
     for i, one in enumerate(table.hypotheses):

@@ -77,12 +77,11 @@ def _sentence(judgement: Judgement, kind: str, one: Weighed, speaks_for: bool) -
     table = judgement.table
     rows = [i for i, o in enumerate(table.observed.numbers) if o.kind == kind]
     if rows:
-        steps = float(table.best_steps()[one.row])
+        steps = float(table.best_steps[one.row])
         predicted = table.means[one.row] + steps * table.directions[one.row]
         sd = np.sqrt(np.diag(table.covariances[int(table.group[one.row])]))
         off = np.abs(table.misfits(one.row, steps))
-        sound = next(i for i, h in enumerate(table.hypotheses) if h.explanation.area == "health")
-        off_sound = np.abs(table.misfits(sound, 0.0))
+        off_sound = np.abs(table.misfits(judgement.sound, 0.0))
         pick = max(rows, key=lambda i: off_sound[i] - off[i] if speaks_for else off[i] - 0.1 * off_sound[i])
         told = _number_sentence(table.observed.numbers[pick].words, kind, float(predicted[pick]), float(sd[pick]))
         return told + (_whole_pitches(judgement, one, speaks_for) if kind == "cam_phase" else "")

@@ -334,6 +334,12 @@ class EngineProfile(ProfilePart):
         return tuple(sorted(next((b.cylinders for b in self.banks if b.bank == bank), [])))
 
     @property
+    def bank_of(self) -> dict[int, int]:
+        """The bank of every cylinder; 1 where no banks are named."""
+        named = {c: bank.bank for bank in self.banks for c in bank.cylinders}
+        return {c: named.get(c, 1) for c in self.firing_order}
+
+    @property
     def fires_evenly(self) -> bool:
         """Whether all firing intervals are alike, within five degrees."""
         angles = sorted(self.firing_tdc_deg.values())

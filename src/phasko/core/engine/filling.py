@@ -8,11 +8,18 @@ from functools import lru_cache
 import numpy as np
 
 from phasko.core.angles import wrap_cycle
+from phasko.core.arrays import Floats
 from phasko.core.documents.engine import EngineProfile, Geometry, ValveTiming
 from phasko.core.engine.gas_torque import POLYTROPIC, USUAL_CLOSE_DEG, USUAL_OPEN_DEG, usual_geometry
 from phasko.core.engine.slider_crank import cylinder_volume
 
-__all__ = ["compression_left", "cylinder_compression", "patterns_at_rest"]
+__all__ = [
+    "compression_left",
+    "compression_left_each",
+    "cylinder_compression",
+    "patterns_at_rest",
+    "serving_cams",
+]
 
 _USUAL = ValveTiming(
     lift_mm=0.5,
@@ -30,9 +37,17 @@ def compression_left(profile: EngineProfile, intake_late_deg: float, exhaust_lat
     One pitch of 18 degrees late costs 10 to 16 %, one early gives up to 6 % or a little more (common practice, no
     source; the bench's own cycle, which solves the flow, loses some more at two and three pitches).
     """
-    return _left(
-        usual_geometry(profile), profile.valve_timing or _USUAL, round(intake_late_deg, 1), round(exhaust_late_deg, 1)
-    )
+    shape, timing = usual_geometry(profile), profile.valve_timing or _USUAL
+    key = (shape.bore_mm, shape.stroke_mm, shape.rod_mm, shape.compression_ratio, shape.crank_offset_mm)
+    closes = (timing.intake_close_deg, timing.exhaust_close_deg, timing.exhaust_open_deg)
+    return _left_cached(key, closes, (round(intake_late_deg, 1), round(exhaust_late_deg, 1)))
+
+
+def compression_left_each(profile: EngineProfile, intake_late_deg: Floats, exhaust_late_deg: Floats) -> Floats:
+    """The same for many pairs of cams at once: both in deg, late positive, and the result (unitless) of shape (n,)."""
+    timing = profile.valve_timing or _USUAL
+    closes = (timing.intake_close_deg, timing.exhaust_close_deg, timing.exhaust_open_deg)
+    return _left(usual_geometry(profile), closes, intake_late_deg, exhaust_late_deg)
 
 
 @lru_cache(maxsize=4096)
@@ -41,35 +56,25 @@ def _left_cached(
 ) -> float:
     bore, stroke, rod, ratio, offset = shape
     geometry = Geometry(bore_mm=bore, stroke_mm=stroke, rod_mm=rod, compression_ratio=ratio, crank_offset_mm=offset)
+    return float(_left(geometry, timing, np.array([late[0]]), np.array([late[1]]))[0])
+
+
+def _left(geometry: Geometry, timing: tuple[float, float, float], intake_late: Floats, exhaust_late: Floats) -> Floats:
     intake_close, exhaust_close, exhaust_open = timing
-    return _peak(geometry, intake_close + late[0], exhaust_close + late[1], exhaust_open + late[1]) / _peak(
-        geometry, intake_close, exhaust_close, exhaust_open
-    )
+    none = np.zeros(1)
+    usual = _peaks(geometry, intake_close + none, exhaust_close + none, exhaust_open + none)
+    late = _peaks(geometry, intake_close + intake_late, exhaust_close + exhaust_late, exhaust_open + exhaust_late)
+    return np.asarray(late / usual)
 
 
-def _left(geometry: Geometry, timing: ValveTiming, intake_late: float, exhaust_late: float) -> float:
-    shape = (
-        geometry.bore_mm,
-        geometry.stroke_mm,
-        geometry.rod_mm,
-        geometry.compression_ratio,
-        geometry.crank_offset_mm,
-    )
-    closes = (timing.intake_close_deg, timing.exhaust_close_deg, timing.exhaust_open_deg)
-    return _left_cached(shape, closes, (intake_late, exhaust_late))
-
-
-def _peak(geometry: Geometry, intake_close: float, exhaust_close: float, exhaust_open: float) -> float:
-    """Gauge peak over the outside pressure; angles after the cylinder's own firing TDC, its compression ends at 720."""
-    closes = max(intake_close, exhaust_close)
-    if closes >= 720.0:
-        return 0.0
+def _peaks(geometry: Geometry, intake_close: Floats, exhaust_close: Floats, exhaust_open: Floats) -> Floats:
+    """Gauge peaks over the outside pressure; angles after the cylinder's firing TDC, its compression ends at 720."""
+    closes = np.maximum(intake_close, exhaust_close)
     # An exhaust valve that opens before TDC lets out what was squeezed so far.
-    ends = min(720.0, 720.0 + exhaust_open)
-    if ends <= closes:
-        return 0.0
-    trapped, smallest = cylinder_volume(np.array([closes, ends]), geometry)[0]
-    return max(0.0, float((trapped / smallest) ** POLYTROPIC) - 1.0)
+    ends = np.minimum(720.0, 720.0 + exhaust_open)
+    trapped, smallest = cylinder_volume(closes, geometry)[0], cylinder_volume(ends, geometry)[0]
+    squeezed = np.where(ends > closes, (trapped / smallest) ** POLYTROPIC - 1.0, 0.0)
+    return np.asarray(np.maximum(0.0, squeezed))
 
 
 def patterns_at_rest(profile: EngineProfile) -> dict[tuple[int, ...], float]:
@@ -94,26 +99,26 @@ def cylinder_compression(
 ) -> dict[int, float]:
     """Peak of every cylinder over that of a healthy one, from its cams (``valves_deg``, late positive), a valve that
     stands still, and its own seal. A shut intake valve lets no air in; a shut exhaust valve keeps the charge."""
-    by_bank = {
-        bank: compression_left(profile, *_lateness(profile, bank, valves_deg)) if valves_deg else 1.0
-        for bank in ([b.bank for b in profile.banks] or [1])
-    }
-    bank_of = {c: bank.bank for bank in profile.banks for c in bank.cylinders}
+    by_bank: dict[int, float] = {}
+    bank_of = profile.bank_of
+    for bank in [b.bank for b in profile.banks] or [1]:
+        intake, exhaust = serving_cams(profile, bank)
+        late = valves_deg.get(intake or "", 0.0), valves_deg.get(exhaust or "", 0.0)
+        by_bank[bank] = compression_left(profile, *late) if valves_deg else 1.0
     made = {}
     for cylinder in profile.firing_order:
         shut = 0.0 if still.get(cylinder) == "intake" else 1.0
-        made[cylinder] = by_bank[bank_of.get(cylinder, 1)] * shut * seal.get(cylinder, 1.0)
+        made[cylinder] = by_bank[bank_of[cylinder]] * shut * seal.get(cylinder, 1.0)
     return made
 
 
-def _lateness(profile: EngineProfile, bank: int, valves_deg: Mapping[str, float]) -> tuple[float, float]:
-    """(intake, exhaust) lateness of the cams that serve a bank; a single cam moves both."""
-    intake = exhaust = 0.0
+def serving_cams(profile: EngineProfile, bank: int) -> tuple[str | None, str | None]:
+    """The cams that move a bank's (intake, exhaust) valves; a single cam moves both."""
+    intake = exhaust = None
     # A cam in the middle of a vee serves both banks.
     one_for_all = len({cam.bank for cam in profile.cams}) < 2
     for cam in profile.cams:
         if cam.bank == bank or one_for_all:
-            late = valves_deg.get(cam.id, 0.0)
-            intake = late if cam.shaft in ("intake", "single") else intake
-            exhaust = late if cam.shaft in ("exhaust", "single") else exhaust
+            intake = cam.id if cam.shaft in ("intake", "single") else intake
+            exhaust = cam.id if cam.shaft in ("exhaust", "single") else exhaust
     return intake, exhaust

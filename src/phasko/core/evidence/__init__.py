@@ -16,7 +16,7 @@ from phasko.core.evidence.observable import (
     NumberKind,
     Observable,
     Observed,
-    Prediction,
+    Predictions,
     Word,
     WordKind,
 )
@@ -35,7 +35,7 @@ __all__ = [
     "NumberKind",
     "Observable",
     "Observed",
-    "Prediction",
+    "Predictions",
     "Word",
     "WordKind",
     "observe_all",

@@ -5,13 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
+
 from phasko.core import numbers
 from phasko.core.angles import wrap_cycle
+from phasko.core.arrays import Floats
 from phasko.core.capture.contradictions import Contradiction, contradictions
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import EngineState
-from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Prediction, condition_of
+from phasko.core.engine.state_table import StateTable
+from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Predictions, condition_of
 from phasko.core.phase.banks import BankDifference
 from phasko.core.phase.reading import CamReading
 from phasko.core.uncertainty import NORMAL_95
@@ -45,52 +48,30 @@ class CamPhase:
             found += _among_cams(capture, number, job.profile)
         return Observed(tuple(found), (), tuple(left))
 
-    def moved_by(self, state: EngineState) -> bool:
-        return bool(
-            state.moves_valves
-            or state.cam_signals_deg
-            or state.crank_wheel_deg
-            or state.readings_deg
-            or state.unknown_valves_sd_deg
-            or state.unknown_cam_sd_deg
-            or state.unknown_common_sd_deg
-        )
-
-    def predict(
-        self,
-        observables: Sequence[Observable],
-        state: EngineState,
-        profile: EngineProfile,  # noqa: ARG002
-    ) -> list[Prediction]:
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
         """Valves plus signal shift, minus what the crank wheel is late: offsets are read against the wheel. Between
         banks everything common cancels. Cams that a broken drive leaves turning may stand anywhere."""
-        return [self._predict(one, state) for one in observables]
+        means = np.column_stack([self._mean(one, states) for one in observables])
+        comes = [states.coming_and_going(one.cam or "", one.condition)[:, 1] for one in observables]
+        each = states.number("unknown_cam_sd_deg")
+        free = np.where(states.number("cams_turn") > 0.0, 0.0, numbers.FREE_CAM_SD_DEG.value)
+        shared: dict[str, Floats] = {"open:common": np.zeros(means.shape)}
+        for column, one in enumerate(observables):
+            if one.against is None:
+                shared["open:common"][:, column] = states.number("unknown_common_sd_deg")
+            for cam, sign in ((one.cam or "", 1.0), (one.against, -1.0)):
+                if cam is None:
+                    continue
+                for name, sd in (
+                    (f"open:{cam}", np.where(each > 0.0, each, free if sign > 0 else 0.0)),
+                    (f"open:valves:{cam}", states.cam_number("unknown_valves_sd_deg", cam)),
+                ):
+                    shared.setdefault(name, np.zeros(means.shape))[:, column] = sign * sd
+        return Predictions(means, np.column_stack(comes), shared)
 
-    def _predict(self, observable: Observable, state: EngineState) -> Prediction:
-        cam = observable.cam or ""
-        condition = observable.condition
-        mean = state.reading_of(cam, condition)
-        left_open: dict[str, float] = {}
-        if not state.cams_turn:
-            left_open[f"open:{cam}"] = numbers.FREE_CAM_SD_DEG.value
-        if state.slack_deg or state.phaser_deg:
-            sd = state.coming_and_going_deg(cam, condition)[1]
-            if sd:
-                left_open[f"comes:{observable.key}"] = sd
-        if cam in state.unknown_valves_sd_deg:
-            left_open[f"open:valves:{cam}"] = state.unknown_valves_sd_deg[cam]
-        if state.unknown_cam_sd_deg:
-            left_open[f"open:{cam}"] = state.unknown_cam_sd_deg
-        other = observable.against
-        if other is not None:
-            mean -= state.reading_of(other, condition)
-            if other in state.unknown_valves_sd_deg:
-                left_open[f"open:valves:{other}"] = -state.unknown_valves_sd_deg[other]
-            if state.unknown_cam_sd_deg:
-                left_open[f"open:{other}"] = -state.unknown_cam_sd_deg
-        elif state.unknown_common_sd_deg:
-            left_open["open:common"] = state.unknown_common_sd_deg
-        return Prediction(mean, left_open)
+    def _mean(self, one: Observable, states: StateTable) -> Floats:
+        mean = states.readings(one.cam or "", one.condition)
+        return mean if one.against is None else np.asarray(mean - states.readings(one.against, one.condition))
 
 
 def _not_counted(

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from phasko.core import numbers
-from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import EngineState
-from phasko.core.evidence.cylinder_compression import pressed
-from phasko.core.evidence.observable import JobEvidence, Observable, Observed, Prediction, condition_of
+from phasko.core.engine.state_table import StateTable
+from phasko.core.evidence.observable import JobEvidence, Observable, Observed, Predictions, condition_of
 from phasko.core.uncertainty import NORMAL_95
 
 __all__ = ["CompressionSize"]
@@ -42,20 +42,20 @@ class CompressionSize:
             )
         )
 
-    def moved_by(self, state: EngineState) -> bool:
-        return state.moves_cylinders or bool(state.unknown_size_sd)
-
-    def predict(
-        self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
-    ) -> list[Prediction]:
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
         """The median of what the healthier cylinders compress. How much a degree costs differs from engine to engine;
         a state that leaves everything open leaves this open too."""
-        every = pressed(state, profile, observables[0].condition)
-        healthy = sorted(p for p in every.values() if p > 0.5 * max(every.values())) or [0.0]
-        mean = healthy[len(healthy) // 2] - 1.0
-        left_open = {}
-        if mean:
-            left_open["law:size"] = round(20.0 * numbers.OVERALL_LAW_SHARE.value * mean) / 20.0
-        if state.unknown_size_sd or state.unknown_seal_sd:
-            left_open["open:size"] = max(state.unknown_size_sd, state.unknown_seal_sd)
-        return [Prediction(mean, left_open) for _ in observables]
+        made = states.pressed(observables[0].condition)
+        healthy = made > 0.5 * made.max(axis=1, keepdims=True)
+        count = healthy.sum(axis=1)
+        place = made.shape[1] - count + count // 2
+        ordered = np.sort(np.where(healthy, made, -1.0), axis=1)
+        mean = np.maximum(ordered[np.arange(len(states)), np.minimum(place, made.shape[1] - 1)], 0.0) - 1.0
+        law = np.round(20.0 * numbers.OVERALL_LAW_SHARE.value * mean) / 20.0
+        left = np.maximum(states.number("unknown_size_sd"), states.number("unknown_seal_sd"))
+        wide = (1, len(observables))
+        return Predictions(
+            np.tile(mean[:, None], wide),
+            np.zeros((len(states), len(observables))),
+            {"law:size": np.tile(law[:, None], wide), "open:size": np.tile(left[:, None], wide)},
+        )

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+import numpy as np
+
 from phasko.core import numbers
+from phasko.core.arrays import Floats
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.compression import Compression
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.filling import cylinder_compression
 from phasko.core.engine.state import ALWAYS, Condition, EngineState
+from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence.observable import (
     JobEvidence,
     NotCounted,
     Observable,
     Observed,
-    Prediction,
+    Predictions,
     Word,
     condition_of,
 )
@@ -46,24 +50,37 @@ class CylinderCompressionKind:
                     left.append(NotCounted(f"Cylinder {taken_out}'s compression", "it was taken out on purpose"))
         return Observed(tuple(found), (), tuple(dict.fromkeys(left)))
 
-    def moved_by(self, state: EngineState) -> bool:
-        return state.moves_cylinders
-
-    def predict(
-        self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
-    ) -> list[Prediction]:
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
         """Each cylinder's pressure over the median of those that were found healthy, as it is measured. Which those are
-        the measurement says: near the limit a prediction would change sides, and with it the measure of all."""
+        the measurement says: near the limit a prediction would change sides, and with it the measure of all. How much
+        displaced cams cost differs from engine to engine, in steps so that like states share a covariance."""
+        order = states.profile.firing_order
+        column_of = {cylinder: i for i, cylinder in enumerate(order)}
         healthy = _found_healthy(observables)
-        by_measure: dict[tuple[Condition, frozenset[int]], dict[int, float]] = {}
-        found = []
-        for one in observables:
-            measure = (one.condition, healthy[_where(one)])
-            if measure not in by_measure:
-                by_measure[measure] = _over(pressed(state, profile, one.condition), measure[1])
-            relative = by_measure[measure]
-            found.append(Prediction(relative[one.cylinder or 0], _left_open(one, relative, state, profile)))
-        return found
+        displaced = states.where("valves_deg") | states.where("slack_deg") | states.where("phaser_deg")
+        lawful = displaced if len(states.profile.banks) > 1 else np.zeros(len(states), dtype=bool)
+        shape = (len(states), len(observables))
+        means, open_sd, law = np.empty(shape), np.zeros(shape), np.zeros(shape)
+        shared = {"law:cylinders": law}
+        for column, one in enumerate(observables):
+            relative = _over_each(states, one.condition, [column_of[c] for c in sorted(healthy[_where(one)])])
+            mean = relative[:, column_of[one.cylinder or 0]]
+            means[:, column] = mean
+            steps = np.round(20.0 * numbers.CYLINDER_LAW_SHARE.value * (1.0 - mean)) / 20.0
+            law[:, column] = np.where(lawful, steps, 0.0)
+            low = relative.min(axis=1) < numbers.GAUGE_LOW_SHARE.value
+            open_sd[:, column] = np.where(low, numbers.CYLINDER_LOW_SD.value, 0.0)
+            own = shared.setdefault(f"open:seal:{one.cylinder}", np.zeros(shape))
+            own[:, column] = states.number("unknown_seal_sd")
+        return Predictions(means, open_sd, shared)
+
+
+def _over_each(states: StateTable, condition: Condition, healthy: Sequence[int]) -> Floats:
+    """Pressures in every state over the median of some cylinders; where these compress nothing the others are far
+    above it."""
+    made = states.pressed(condition)
+    median = np.median(made[:, healthy], axis=1, keepdims=True)
+    return np.asarray(np.minimum(made / np.maximum(median, 1e-3), _FAR_ABOVE))
 
 
 def _where(one: Observable) -> str:
@@ -96,23 +113,6 @@ def _over(pressures: Mapping[int, float], healthy: frozenset[int]) -> dict[int, 
 
 
 _FAR_ABOVE = 5.0
-
-
-def _left_open(
-    one: Observable, relative: Mapping[int, float], state: EngineState, profile: EngineProfile
-) -> dict[str, float]:
-    left_open: dict[str, float] = {}
-    if state.unknown_seal_sd:
-        left_open[f"open:seal:{one.cylinder}"] = state.unknown_seal_sd
-    if len(profile.banks) > 1 and (state.valves_deg or state.slack_deg or state.phaser_deg):
-        # How much displaced cams cost differs from engine to engine, in steps so that like states share a covariance.
-        change = 1.0 - relative[one.cylinder or 0]
-        law = round(20.0 * numbers.CYLINDER_LAW_SHARE.value * change) / 20.0
-        if law:
-            left_open["law:cylinders"] = law
-    if min(relative.values()) < numbers.GAUGE_LOW_SHARE.value:
-        left_open[f"low:{one.key}"] = numbers.CYLINDER_LOW_SD.value
-    return left_open
 
 
 def _values(

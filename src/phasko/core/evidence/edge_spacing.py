@@ -11,8 +11,8 @@ from scipy.linalg import helmert
 from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import EngineState
-from phasko.core.evidence.observable import JobEvidence, Observable, Observed, Prediction
+from phasko.core.engine.state_table import StateTable
+from phasko.core.evidence.observable import JobEvidence, Observable, Observed, Predictions
 from phasko.core.phase.reading import CamReading
 from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import cam_name
@@ -52,27 +52,20 @@ class EdgeSpacing:
                 )
         return Observed((*found, *_unrecognised(captures, profile, {o.cam for o in found})))
 
-    def moved_by(self, state: EngineState) -> bool:
-        return bool(state.unknown_spacing_sd_deg or state.signals or not state.cams_turn)
-
-    def predict(
-        self,
-        observables: Sequence[Observable],
-        state: EngineState,
-        profile: EngineProfile,  # noqa: ARG002
-    ) -> list[Prediction]:
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
         """No displacement changes the spacing; only a wrong target does, and then by an unknown amount. A signal that
         is not whole may follow no pattern, and neither does a cam that nothing drives."""
         wide = numbers.WRONG_SPACING_SD_DEG.value
-        found = []
+        turn = states.number("cams_turn") > 0.0
+        columns = []
         for one in observables:
-            sd = state.unknown_spacing_sd_deg
-            if one.key.endswith(":pattern") and (one.cam or "crank") in state.signals:
-                sd = wide
-            if one.cam is not None and not state.cams_turn:
-                sd = wide
-            found.append(Prediction(0.0, {f"open:spacing:{one.key}": sd} if sd else {}))
-        return found
+            sd = states.number("unknown_spacing_sd_deg")
+            if one.key.endswith(":pattern"):
+                poor = np.array([(one.cam or "crank") in state.signals for state in states.states], dtype=bool)
+                sd = np.where(poor, wide, sd)
+            columns.append(sd if one.cam is None else np.where(turn, sd, wide))
+        open_sd = np.column_stack(columns)
+        return Predictions(np.zeros(open_sd.shape), open_sd)
 
 
 def _unrecognised(

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.cylinder import IndexOffset
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.state import EngineState
-from phasko.core.evidence.observable import JobEvidence, Observable, Observed, Prediction, condition_of
+from phasko.core.engine.state_table import StateTable
+from phasko.core.evidence.observable import JobEvidence, Observable, Observed, Predictions, condition_of
 from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import angle_words
 
@@ -27,22 +29,19 @@ class IndexOffsetKind:
         felt = [(n, capture, capture.index) for n, capture in enumerate(job.captures) if capture.index is not None]
         return Observed(tuple(_observable(n, capture, index, job.profile) for n, capture, index in felt), (), ())
 
-    def moved_by(self, state: EngineState) -> bool:
-        moved = state.crank_wheel_deg or state.hub_deg or state.readings_deg
-        return bool(moved or state.unknown_common_sd_deg or state.unknown_index_sd_deg)
-
-    def predict(
-        self,
-        observables: Sequence[Observable],
-        state: EngineState,
-        profile: EngineProfile,  # noqa: ARG002
-    ) -> list[Prediction]:
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
         """A wheel that moved, alone or with its hub, passes late by that; a crank edge read wrongly, or a wrong index,
         moves all readings the other way. Valves and cams do not move it."""
-        mean = state.crank_wheel_deg + state.hub_deg - state.readings_deg
-        left_open = {"open:common": -state.unknown_common_sd_deg} if state.unknown_common_sd_deg else {}
-        left_open |= {"open:index": state.unknown_index_sd_deg} if state.unknown_index_sd_deg else {}
-        return [Prediction(mean, left_open) for _ in observables]
+        shape = (len(states), len(observables))
+        mean = states.number("crank_wheel_deg") + states.number("hub_deg") - states.number("readings_deg")
+        return Predictions(
+            np.broadcast_to(mean[:, None], shape),
+            np.zeros(shape),
+            {
+                "open:common": np.broadcast_to(-states.number("unknown_common_sd_deg")[:, None], shape),
+                "open:index": np.broadcast_to(states.number("unknown_index_sd_deg")[:, None], shape),
+            },
+        )
 
 
 def _observable(number: int, capture: CaptureMeasurement, index: IndexOffset, profile: EngineProfile) -> Observable:

@@ -6,11 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Protocol
 
+from phasko.core.arrays import Floats
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.analysis import RoadTestResult
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import JobDocument, Look
 from phasko.core.engine.state import ALWAYS, Condition, EngineState
+from phasko.core.engine.state_table import StateTable
 from phasko.core.looks import Speaks
 
 __all__ = [
@@ -20,7 +22,7 @@ __all__ = [
     "NumberKind",
     "Observable",
     "Observed",
-    "Prediction",
+    "Predictions",
     "Word",
     "WordKind",
     "condition_of",
@@ -90,12 +92,15 @@ class NotCounted:
     reason: str
 
 
-@dataclass(frozen=True, slots=True)
-class Prediction:
-    """What a state predicts for one observable, and what it leaves open, as further named errors."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Predictions:
+    """What states (rows) predict for the values of one kind (columns), in the unit of each value: ``means``; and what
+    they leave open, as standard deviations: ``open_sd`` in each value by itself, ``shared`` by name in several
+    together, with its sign. All of shape (states, values)."""
 
-    mean: float
-    open_factors: Mapping[str, float]
+    means: Floats
+    open_sd: Floats
+    shared: Mapping[str, Floats] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -132,14 +137,8 @@ class EvidenceKind(Protocol):
 class NumberKind(EvidenceKind, Protocol):
     """A kind that measures numbers."""
 
-    def moved_by(self, state: EngineState) -> bool:
-        """Whether anything in that state can move these numbers; else they are as in a sound engine."""
-        ...
-
-    def predict(
-        self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
-    ) -> list[Prediction]:
-        """What those values (all of this kind) would be if the engine were in that state."""
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
+        """What those values (all of this kind) would be in every one of those states."""
         ...
 
 

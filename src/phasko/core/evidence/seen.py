@@ -5,14 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
+
 from phasko.core import numbers
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import Look
 from phasko.core.engine.state import EngineState
+from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence.breathing_words import push_chance
-from phasko.core.evidence.cylinder_compression import pressed
 from phasko.core.evidence.holds import holds
-from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Prediction, Word
+from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Predictions, Word
 from phasko.core.evidence.signal_health import whole_signals
 from phasko.core.looks import look_words, question, told_answer
 from phasko.core.uncertainty import NORMAL_95
@@ -113,13 +115,14 @@ def mark_out_chance(word: Word, state: EngineState, profile: EngineProfile) -> f
     if any(cam in state.unknown_valves_sd_deg for cam in cams):
         sd = max(state.unknown_valves_sd_deg.values())
         return 0.75 * _amount_share(word, 0.0, sd) + 0.25 * wrongly * _amount_share(word, None)
-    held = EngineState(
-        valves_deg=state.valves_deg, sprocket_deg=state.sprocket_deg, hub_deg=0.0 if at_mark else state.hub_deg
-    )
-    shown = _out(word, max((held.valves_of(cam) for cam in cams), key=abs, default=0.0), missed, wrongly)
+    own = max((state.valves_deg.get(cam, 0.0) for cam in cams), key=abs, default=0.0)
+    turned = state.sprocket_deg + (0.0 if at_mark else state.hub_deg)
+    far = own
+    if turned:
+        far = max((state.valves_deg.get(cam, 0.0) + turned for cam in cams), key=abs, default=0.0)
+    shown = _out(word, far, missed, wrongly)
     if at_mark and state.sprocket_deg:
-        along = EngineState(valves_deg=state.valves_deg)
-        other = _out(word, max((along.valves_of(cam) for cam in cams), key=abs, default=0.0), missed, wrongly)
+        other = _out(word, own, missed, wrongly)
         shown = numbers.MARK_ON_PULLEY_SHARE.value * shown + (1.0 - numbers.MARK_ON_PULLEY_SHARE.value) * other
     # Neither a phaser nor a slack strand stands with the engine at rest as it does while it turns.
     moved = [of[cam] for of in (state.phaser_deg, state.slack_deg) for cam in cams if cam in of]
@@ -181,26 +184,20 @@ class Gauge:
         ]
         return Observed(tuple(found))
 
-    def moved_by(self, state: EngineState) -> bool:
-        return state.moves_cylinders
-
-    def predict(
-        self, observables: Sequence[Observable], state: EngineState, profile: EngineProfile
-    ) -> list[Prediction]:
-        made = pressed(state, profile)
-        found = []
-        for one in observables:
-            share = max(made[one.cylinder or 0], _LEAST_SHARE)
-            left_open = {}
-            if state.unknown_seal_sd:
-                left_open[f"open:seal:{one.cylinder}"] = state.unknown_seal_sd
-            if share < numbers.GAUGE_LOW_SHARE.value:
-                # A leak weighs differently at every cranking speed, the more the larger it is.
-                left_open[f"low:{one.key}"] = 0.3
-            found.append(Prediction(math.log(share), left_open))
-        return found
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
+        """The share that each cylinder has left. A leak weighs differently at every cranking speed, the more the larger
+        it is."""
+        order = states.profile.firing_order
+        made = states.pressed()[:, [order.index(one.cylinder or 0) for one in observables]]
+        share = np.maximum(made, _LEAST_SHARE)
+        shared = {f"open:seal:{one.cylinder}": np.zeros(share.shape) for one in observables}
+        for column, one in enumerate(observables):
+            shared[f"open:seal:{one.cylinder}"][:, column] = states.number("unknown_seal_sd")
+        low = np.where(share < numbers.GAUGE_LOW_SHARE.value, _LOW_GAUGE_SD, 0.0)
+        return Predictions(np.log(share), low, shared)
 
 
+_LOW_GAUGE_SD = 0.3
 _LEAST_SHARE = 0.05
 
 

@@ -53,8 +53,7 @@ class SignalHealthKind:
     def chance(self, word: Word, state: EngineState, profile: EngineProfile) -> float:  # noqa: ARG002
         """Sound signals are nearly always whole; a bad one shows it unless it comes and goes. Cams that nothing drives
         stand still, or turn freely."""
-        whole, loses, gone, added = (entry.value for entry in numbers.SIGNAL_CHANCES)
-        sound = {"whole": whole, "erratic": loses, "lost": gone, "extra": added}[word.answer]
+        sound = _BY_CHANCE[word.answer]
         if not state.cams_turn and word.subject != "crank":
             flat = numbers.FLAT_CAMS_SHARE.value
             # Turning freely it gives pulses, but hardly all of every cycle.
@@ -67,12 +66,18 @@ class SignalHealthKind:
         if word.condition.symptom == "unknown" and state.only_with_symptom:
             unseen = 0.5
         seen = 1.0 - unseen
-        shown = {
-            "lost": {"lost": 0.85, "erratic": 0.14, "extra": 0.01},
-            "erratic": {"lost": 0.25, "erratic": 0.71, "extra": 0.04},
-            "extra": {"lost": 0.01, "erratic": 0.04, "extra": 0.95},
-        }[bad]
-        return unseen if word.answer == "whole" else seen * shown[word.answer]
+        return unseen if word.answer == "whole" else seen * _SHOWN[bad][word.answer]
+
+
+_ANSWERS = ("whole", "erratic", "lost", "extra")
+_BY_CHANCE = {name: entry.value for name, entry in zip(_ANSWERS, numbers.SIGNAL_CHANCES, strict=True)}
+"""How a sound signal is found."""
+_SHOWN = {
+    "lost": {"lost": 0.85, "erratic": 0.14, "extra": 0.01},
+    "erratic": {"lost": 0.25, "erratic": 0.71, "extra": 0.04},
+    "extra": {"lost": 0.01, "erratic": 0.04, "extra": 0.95},
+}
+"""How a poor one is, where it shows at all."""
 
 
 def whole_signals(job: JobEvidence) -> tuple[str, ...]:

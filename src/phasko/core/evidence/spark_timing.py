@@ -5,15 +5,18 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
+
 from phasko.core import numbers
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.state import EngineState
+from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence.observable import (
     JobEvidence,
     NotCounted,
     Observable,
     Observed,
-    Prediction,
+    Predictions,
     Word,
     condition_of,
 )
@@ -48,18 +51,12 @@ class SparkTiming:
                 found.append(_observable(best, number, capture.engine))
         return Observed(tuple(found), (), tuple(dict.fromkeys(left)))
 
-    def moved_by(self, state: EngineState) -> bool:
-        return bool(state.spark_deg or state.outside)
-
-    def predict(
-        self,
-        observables: Sequence[Observable],
-        state: EngineState,
-        profile: EngineProfile,  # noqa: ARG002
-    ) -> list[Prediction]:
+    def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
         """In the wheel frame: a wheel that moved, alone or with its hub, takes the spark along."""
-        left_open = {"open:spark": numbers.SPARK_USUAL_SD_DEG.value} if state.outside else {}
-        return [Prediction(state.spark_deg, left_open) for _ in observables]
+        shape = (len(states), len(observables))
+        outside = np.where(states.number("outside") > 0.0, numbers.SPARK_USUAL_SD_DEG.value, 0.0)
+        means = np.broadcast_to(states.number("spark_deg")[:, None], shape)
+        return Predictions(means, np.zeros(shape), {"open:spark": np.broadcast_to(outside[:, None], shape)})
 
 
 def _observable(firing: CoilFiring, number: int, engine: EngineProfile) -> Observable:
