@@ -20,6 +20,7 @@ import numpy as np
 from benchmarks.call_jobs import MIXES, BenchJob, Truth, drawn_job
 from benchmarks.call_walk import Walk, walked
 from benchmarks.table import all_rows
+from phasko.core import numbers
 from phasko.core.call import call
 from phasko.core.call.hypotheses import prior_chances, single_hypotheses
 from phasko.core.capture.measurement import CaptureMeasurement
@@ -52,9 +53,10 @@ class Called:
     priors: dict[str, float]
     teardown: str
     cylinder_go: bool
+    disputed: bool
     marks_out: bool
     late: bool
-    settled_stretch: bool
+    tensioner_settled: bool
     walk: Walk | None
 
     @property
@@ -101,13 +103,15 @@ class Called:
 
     @property
     def go_due(self) -> bool:
-        """Two independent kinds agree: the cam signals stand far out, and the marks were seen out. Of a stretched chain
-        one condition is not enough: a tensioner's travel or a capture in another condition comes first."""
+        """Two independent kinds agree: the cam signals stand far out, and the marks were seen out. Of what a slack
+        tensioner could do, all cams of a chain late by little, one condition is not enough: its travel or a capture in
+        another condition comes first. Where a signal wheel was seen moved too, looks dispute each other, and one more
+        look is right."""
         if self.truth.fault == "crank_hub_slipped":
             # No cam signal shows it: the pistons and the marks do.
             return self.marks_out and "index" in self.kinds and not self.truth.wrong_profile
         due = self.truth.needs_opening and self.marks_out and self.late and not self.truth.wrong_profile
-        return due and (self.truth.fault != "chain_stretched" or self.settled_stretch)
+        return due and not self.disputed and self.tensioner_settled
 
 
 def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk: bool) -> Called:
@@ -131,17 +135,25 @@ def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk:
         priors=prior_chances(job.profile, single_hypotheses(job.profile).hypotheses),
         teardown=verdict.teardown,
         cylinder_go=bool(first.where.cylinders) and first.fault in ("weak_cylinder", "valve_train"),
+        disputed=any(look.question in ("cam_target", "crank_wheel") and look.answer == "moved" for look in job.looks),
         marks_out=any(look.question == "marks" and look.answer == "out" for look in job.looks),
-        settled_stretch=_settled_stretch(job, captures),
+        tensioner_settled=_tensioner_settled(job, captures),
         late=silent or any(abs(off) > 9.0 for off in offsets),
         walk=walked(job, captures) if with_walk else None,
     )
 
 
-def _settled_stretch(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
-    """Whether the tensioner was seen far out, or the engine was captured both cranking and running."""
-    seen = any(look.question == "tensioner" and look.answer == "far_out" for look in job.looks)
-    about = {c.recording.description.condition == "cranking" for c in captures}
+def _tensioner_settled(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
+    """Whether a slack tensioner could not do it: it was looked at, or the cams were read both cranking and running, or
+    they are not the cams of one chain or bank late together by no more than it leaves."""
+    late = job.truth.valves_deg
+    every = [[cam.id for cam in job.profile.cams]]
+    banks = [[cam.id for cam in job.profile.cams if cam.bank == bank] for bank in {c.bank for c in job.profile.cams}]
+    whole = any(set(late) == set(cams) for cams in every + banks)
+    if not whole or min(late.values()) <= 0.0 or max(late.values()) > numbers.SLACK_MOST_DEG.value:
+        return True
+    seen = any(look.question == "tensioner" for look in job.looks)
+    about = {reading.segment for c in captures for reading in c.cams}
     return seen or len(about) > 1
 
 

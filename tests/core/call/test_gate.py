@@ -168,3 +168,12 @@ def test_what_is_typical_of_the_type_moves_the_chance_and_never_the_gate() -> No
         f.probability for f in plain.faults if f.fault == "chain_jumped"
     )
     assert (moved.teardown, moved.teardown_because) == (plain.teardown, plain.teardown_because)
+
+
+def test_a_phaser_counts_against_opening_unless_its_state_excludes_it() -> None:
+    """Unplugged it does not move the cam; where nobody noted its state it may."""
+    early = (("B1I", -PITCH),)
+    assert called(captured(early), looks=[OUT]).teardown == "go"
+    noted = called(captured(early, phasers="unknown"), looks=[OUT])
+    assert noted.teardown == "confirm_first"
+    assert "phaser off park" in noted.teardown_because

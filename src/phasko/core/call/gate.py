@@ -16,6 +16,7 @@ from phasko.core.call.likelihood import Counts
 from phasko.core.call.posterior import Judgement
 from phasko.core.capture.contradictions import Contradiction
 from phasko.core.evidence import EVERY_KIND, JobEvidence
+from phasko.core.explanations import EXPLANATIONS
 from phasko.core.words import degrees, lower_first
 
 __all__ = ["Gate", "GateView", "contradicted_gate", "decide_gate", "gate_view"]
@@ -24,6 +25,7 @@ Teardown = Literal["go", "confirm_first", "no"]
 
 _SECOND_KINDS = {kind.name for kind in EVERY_KIND if kind.second_kind}
 _TITLES = {kind.name: kind.title for kind in EVERY_KIND}
+_CYLINDER_FAULTS = {e.fault for e in EXPLANATIONS if e.area == "cylinder"}
 _CYLINDER_KINDS = ("compression", "hump_count", "gauge", "leak_down", "pulses", "marks")
 _SEAL_KINDS = {"gauge": "pressure", "leak_down": "pressure", "compression": "compression", "hump_count": "compression"}
 """Kinds that speak of one cylinder, and which of them are one kind: gauge and leak-down both feel the pressure."""
@@ -78,7 +80,7 @@ def decide_gate(view: GateView, counts: Counts = lambda kind: True) -> Gate:  # 
     branch = hypotheses[leader].branch
     area = hypotheses[leader].explanation.area
     cylinder_chance = sum(
-        float(c) for h, c in zip(hypotheses, chances, strict=True) if h.explanation.area == "cylinder"
+        chance for fault, chance in view.judgement.by_fault(chances).items() if fault in _CYLINDER_FAULTS
     )
     if area == "cylinder" and cylinder_chance > 0.5:
         return _cylinder_gate(view, leader, chances, counts)
@@ -96,6 +98,18 @@ def _recounted(view: GateView, counts: Counts) -> Floats:
     scores = view.judgement.table.log_density(counts) + view.judgement.plain_log_priors
     made = np.exp(scores - scores.max())
     return np.asarray(made / made.sum())
+
+
+def _sure(view: GateView, need: float, chances: Floats) -> bool:
+    """Whether what lies behind the covers is likely enough beside all else. A phaser that is excluded by its state does
+    not count among that, as long as it is not likely by itself."""
+    excluded = sum(
+        float(chance)
+        for one, chance in zip(view.judgement.hypotheses, chances, strict=True)
+        if one.branch.state.phaser_deg and chance > 1e-6 and not one.covered and _phaser_excluded(view, one)
+    )
+    least = numbers.GATE_PROBABILITY.value
+    return need >= least * (1.0 - excluded) and need >= numbers.GATE_BESIDE_PHASER.value
 
 
 def _need(view: GateView, chances: Floats) -> float:
@@ -194,7 +208,7 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
     if not second:
         return f"{_who_speaks(view, leader, counts)} Nothing yet has felt the pistons or valves, or seen the marks."
     need = _need(view, chances)
-    if need < numbers.GATE_PROBABILITY.value:
+    if not _sure(view, need, chances):
         rival = int(np.where(view.judgement.covered, -1.0, chances).argmax())
         beside = f"beside “{lower_first(_title(view, rival))}”"
         return f"What lies behind the covers stands at {100 * need:.0f} in 100 {beside}; that is not sure enough."

@@ -104,19 +104,17 @@ class Likelihood:
         kept = np.arange(len(self.observed.numbers))
         if not kept.size:
             return np.zeros(0)
-        values = self._best_placed(kept)[row]
+        values = self._best_placed(kept, row)
         sd = np.sqrt(np.diag(self.covariances[int(self.group[row])]))
         return np.asarray((values - self.means[row] - steps * self.directions[row]) / sd)
 
-    def _best_placed(self, kept: np.ndarray) -> Floats:
-        """The values, those known modulo a pitch at the place that each hypothesis likes best, of shape (hypotheses,
-        numbers)."""
+    def _best_placed(self, kept: np.ndarray, row: int) -> Floats:
+        """The values, those known modulo a pitch at the place that one hypothesis likes best, of shape (numbers,)."""
         base = np.array([o.value for o in self.observed.numbers])
         places = _places(self.observed.numbers, kept)
         if len(places) == 1:
-            return np.tile(base, (len(self.hypotheses), 1))
-        each = np.array([self._densities(kept, shift) for shift in places])
-        return np.asarray(base + np.array(places)[each.argmax(axis=0)])
+            return base
+        return np.asarray(base + max(places, key=lambda shift: self._densities(kept, shift)[row]))
 
     def _densities(self, kept: np.ndarray, shift: Floats) -> Floats:
         distance, spread, _ = self._fit(kept, shift)

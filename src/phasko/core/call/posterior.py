@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -76,6 +77,11 @@ class Judgement:
         return np.array([one.covered for one in self.hypotheses], dtype=bool)
 
     @cached_property
+    def _log_shares(self) -> Floats:
+        """ln of each hypothesis' part of its explanation; of pairs none."""
+        return np.array([math.log(one.share) if one.second is None else -math.inf for one in self.hypotheses])
+
+    @cached_property
     def log_priors(self) -> Floats:
         """ln of every hypothesis' chance before measuring, of shape (hypotheses,)."""
         return _log_priors(self.hypotheses, self.priors)
@@ -96,12 +102,9 @@ class Judgement:
 
     def alone(self, kind: str) -> dict[str, float]:
         """ln of the chance of what one kind observed, under each explanation alone (no second fault)."""
-        single = np.array([one.second is None for one in self.hypotheses])
-        shares = np.log([one.share for one in self.hypotheses])
-        told = (self.table.log_density(lambda name: name == kind) + shares)[single]
-        owner = self.fault_of[single]
+        told = self.table.log_density(lambda name: name == kind) + self._log_shares
         # One reduction a fault; the general function costs a millisecond each.
-        return {fault: float(np.logaddexp.reduce(told[owner == i])) for i, fault in enumerate(self.faults)}
+        return {fault: float(np.logaddexp.reduce(told[self.fault_of == i])) for i, fault in enumerate(self.faults)}
 
 
 def judge(profile: EngineProfile, observed: Observed) -> Judgement:

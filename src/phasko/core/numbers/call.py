@@ -15,6 +15,7 @@ __all__ = [
     "CYLINDER_ODDS",
     "DECISION_WEIGHT",
     "ENGINE_HOURS",
+    "GATE_BESIDE_PHASER",
     "GATE_CONTRADICTION",
     "GATE_ODDS",
     "GATE_PROBABILITY",
@@ -77,6 +78,9 @@ WEIGHT_LEAST = Entry(1.5, "to 1", "A look that weighs less weighs next to nothin
 # --- the gate --------------------------------------------------------------------------------------------------------
 GATE_PROBABILITY = Entry(
     0.95, "", "Least probability of the leader for opening the covers", "(house) a wrong go is the worst failure"
+)
+GATE_BESIDE_PHASER = Entry(
+    0.6, "", "Least probability for opening where a phaser that its state excludes is left out of account", "(house)"
 )
 GATE_ODDS = Entry(
     20.0,
