@@ -18,7 +18,7 @@ from phasko.core.capture.learnt import learnt_result
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.compression import compression_result, sealing_words, taken_out_problems, worst
-from phasko.core.cylinder import IndexOffset
+from phasko.core.cylinder import IndexOffset, pressure_results
 from phasko.core.documents.analysis import (
     Analysis,
     CamResult,
@@ -147,6 +147,7 @@ def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> C
         filters=list(capture.filters),
         compression=compression,
         ignition=ignition_results(capture.firings),
+        cylinder_pressure=pressure_results(capture.felt),
         pulses=pulse_results(capture.pulses),
         manifolds=manifold_results(capture.manifolds),
     )

@@ -16,12 +16,12 @@ from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.transducers import PulseSensor
 from phasko.core.breathing import mean_pressures, odd_words
-from phasko.core.breathing.manifold import to_bar
 from phasko.core.breathing.pulse_shape import PulseRole, expected_feature_deg
 from phasko.core.breathing.pulses import PulseMeasurement, _suspects, _usual
 from phasko.core.breathing.view import breathing_view
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
+from phasko.core.signals.pressure_units import to_bar
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import called, profile
 

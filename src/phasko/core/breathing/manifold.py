@@ -9,15 +9,13 @@ import numpy as np
 
 from phasko.core import numbers
 from phasko.core.cycle.angle_grid import CrankingCycles
+from phasko.core.signals.pressure_units import to_bar
 from phasko.core.signals.recording import Channel, Recording
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["Manifold", "ManifoldState", "mean_pressures", "to_bar"]
+__all__ = ["Manifold", "ManifoldState", "mean_pressures"]
 
 ManifoldState = Literal["sucks", "pushes", "neither", "back_pressure", "free"]
-
-_BAR = {"bar": 1.0, "mbar": 1e-3, "kPa": 1e-2, "Pa": 1e-5, "psi": 0.0689476, "hPa": 1e-3}
-"""One unit in bar; the pound per square inch from NIST Special Publication 811, appendix B.8."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,11 +27,6 @@ class Manifold:
     mean_bar: float
     u95_bar: float
     state: ManifoldState
-
-
-def to_bar(unit: str) -> float | None:
-    """One of that unit in bar; ``None`` for what is no pressure."""
-    return _BAR.get(unit.strip())
 
 
 def mean_pressures(recording: Recording, settled: CrankingCycles) -> tuple[Manifold, ...]:

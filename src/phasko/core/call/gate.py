@@ -16,6 +16,7 @@ from phasko.core.call.likelihood import Counts
 from phasko.core.call.posterior import Judgement
 from phasko.core.capture.contradictions import Contradiction
 from phasko.core.evidence import EVERY_KIND, JobEvidence
+from phasko.core.evidence.corners import Corners, agreeing_corners
 from phasko.core.explanations import EXPLANATIONS
 from phasko.core.words import degrees, lower_first
 
@@ -213,10 +214,9 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
         beside = f"beside “{lower_first(_title(view, rival))}”"
         return f"What lies behind the covers stands at {100 * need:.0f} in 100 {beside}; that is not sure enough."
     sound = view.judgement.sound
-    if not any(_speaks_as_second(view, kind, leader, counts) for kind in second):
-        if second == [_PISTONS]:
-            return "The pistons say nothing about it; nothing yet has felt the valves, or seen the marks."
-        return "What felt or saw the valves themselves does not speak for it."
+    silent = _second_is_silent(view, leader, second, counts)
+    if silent is not None:
+        return silent
     harmless = _not_excluded(view, leader, chances, counts)
     if (
         harmless is not None
@@ -231,6 +231,23 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
     if not any(view.misfits[kind][sound] - view.misfits[kind][leader] >= math.log(_SPEAKS_ODDS) for kind in measured):
         return "Nothing but looks speaks for it; measure the cams against the crank too."
     return _contradiction(view, leader, counts)
+
+
+def _second_is_silent(view: GateView, leader: int, second: Sequence[str], counts: Counts) -> str | None:
+    """Why what is of a second kind does not count for the leader; ``None`` where it does. One corner alone may be that
+    cylinder's own valve train."""
+    speaking = [kind for kind in second if _speaks_as_second(view, kind, leader, counts)]
+    if not speaking and second == [_PISTONS]:
+        return "The pistons say nothing about it; nothing yet has felt the valves, or seen the marks."
+    if not speaking:
+        return "What felt or saw the valves themselves does not speak for it."
+    if speaking != [Corners.name]:
+        return None
+    table = view.judgement.table
+    off = table.misfits(leader, float(table.best_steps[leader]))
+    if agreeing_corners(table.observed.numbers, off) >= numbers.CORNERS_LEAST.value:
+        return None
+    return "One valve corner alone may be that cylinder's own valve train; a second one, or the marks, settle it."
 
 
 def _speaks_as_second(view: GateView, kind: str, leader: int, counts: Counts) -> bool:

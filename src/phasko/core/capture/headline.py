@@ -222,10 +222,10 @@ def _tdc_words(index: IndexOffset | None) -> str:
     """What TDC rests on, and where the wheel stands against it."""
     if index is None:
         return "TDC assumed from the wheel"
-    by = "the crank's own speed" if index.source == "speed" else "the pressure in a cylinder"
     if index.confirms:
-        return f"TDC confirmed by {by} {plus_minus(index.u95_deg)}"
-    return f"by {by} the crank wheel stands {angle_words(index.offset_deg, index.u95_deg)} {plus_minus(index.u95_deg)}"
+        return f"TDC confirmed by {index.by} {plus_minus(index.u95_deg)}"
+    stands = f"{angle_words(index.offset_deg, index.u95_deg)} {plus_minus(index.u95_deg)}"
+    return f"by {index.by} the crank wheel stands {stands}"
 
 
 def _whole_cycles(capture: CaptureMeasurement, kind: str) -> int:

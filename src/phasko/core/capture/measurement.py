@@ -12,7 +12,7 @@ from phasko.core.crank.clock import CrankClock
 from phasko.core.crank.segments import Segment
 from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.cycle.cycles import Cycle, Exclusion
-from phasko.core.cylinder import IndexOffset
+from phasko.core.cylinder import FeltCylinder, IndexOffset
 from phasko.core.documents.analysis import FilterResult, Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import CoilFiring
@@ -34,6 +34,7 @@ class CaptureMeasurement:
     ``edges`` are those of every crank, cam and further wheel's channel, by channel, as they were read.
     ``compression_whole`` is judged from all settled cycles where a person chose a stretch for ``compression``: what was
     left out by hand still speaks in the call. ``index``: where the crank wheel stands against the pistons.
+    ``felt``: the cylinders whose pressure was recorded.
     """
 
     recording: Recording
@@ -59,6 +60,7 @@ class CaptureMeasurement:
     pulses: tuple[PulseMeasurement, ...] = ()
     manifolds: tuple[Manifold, ...] = ()
     index: IndexOffset | None = None
+    felt: tuple[FeltCylinder, ...] = ()
 
     @property
     def turned(self) -> bool:

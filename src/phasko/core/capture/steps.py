@@ -25,7 +25,14 @@ from phasko.core.crank.segments import Segment, SegmentKind, measured_kinds, seg
 from phasko.core.cycle.angle_grid import chosen_span, without_span
 from phasko.core.cycle.cycle_half import PieceTurn, TurnSource, turned_by_cams
 from phasko.core.cycle.cycles import Cycle, exclusions, whole_cycles
-from phasko.core.cylinder import IndexOffset, index_by_speed, turn_by_pressure
+from phasko.core.cylinder import (
+    IndexOffset,
+    felt_cylinders,
+    index_by_pressure,
+    index_by_speed,
+    joined_index,
+    turn_by_pressure,
+)
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.wheel import wheel_name
@@ -144,7 +151,9 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     if chosen_span(recording) is not None:
         whole = _compression(replace(read, recording=without_span(recording)), turned, cycles, segments)
     firings = _firings(read, turned, segments)
-    index = _index(read, compression)
+    felt = felt_cylinders(recording, engine, turned if turned is not None else read.pieces, segments)
+    by_pressure = index_by_pressure(felt.value) if _wheel_is_placed(read) else None
+    index = joined_index(by_pressure, _index(read, compression))
     breathing = _breathing(recording, engine, compression)
     expected = _expected(read)
     return CaptureMeasurement(
@@ -158,6 +167,8 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
             *compression_problems(compression, engine),
             *unread_sources(recording, compression, read.modulo_deg),
             *breathing.problems,
+            *felt.problems,
+            *index.problems,
             *signal_problems(events, engine),
             *speed_problems(clock.mean_rpm),
             *vote_problems(odd_one_out(_votes(read, expected), [s for of in unrecorded.values() for s in of]), engine),
@@ -179,7 +190,8 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         firings=firings,
         pulses=breathing.value[0],
         manifolds=breathing.value[1],
-        index=index,
+        index=index.value,
+        felt=felt.value,
     )
 
 
@@ -229,11 +241,8 @@ def _compression(
 
 
 def _index(read: OnTheClock, compression: Compression | None) -> IndexOffset | None:
-    """Where the wheel stands against the pistons, from the cycles in which sealing was judged. A wheel that repeats
-    within the reach of faults may stand a tooth off without anything showing it."""
-    if compression is None or not read.clock.index_known or compression.cycles.pace_u95:
-        return None
-    if read.modulo_deg is not None and read.modulo_deg < 2.0 * numbers.TDC_REACH_DEG.value:
+    """Where the wheel stands against the pistons, from the cycles in which sealing was judged."""
+    if compression is None or not _wheel_is_placed(read) or compression.cycles.pace_u95:
         return None
     named = {c.cylinder: c.relative for c in compression.cylinders if c.relative is not None}
     relative = named if len(named) == read.engine.cylinders else None
@@ -242,6 +251,13 @@ def _index(read: OnTheClock, compression: Compression | None) -> IndexOffset | N
     sign = -1.0 if starter is not None and starter.source == "battery_voltage" else 1.0
     drive = None if starter is None else (starter.source, sign * starter.signal)
     return index_by_speed(compression.cycles, read.engine, relative, drive)
+
+
+def _wheel_is_placed(read: OnTheClock) -> bool:
+    """Whether the wheel's place is known at all. One that repeats within the reach of faults may stand a tooth off
+    without anything showing it."""
+    modulo = read.modulo_deg
+    return read.clock.index_known and (modulo is None or modulo >= 2.0 * numbers.TDC_REACH_DEG.value)
 
 
 def _as_told(read: OnTheClock) -> EngineProfile:

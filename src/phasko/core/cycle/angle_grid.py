@@ -15,7 +15,16 @@ from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.cycle.cycles import Cycle, cycle_origin_deg
 from phasko.core.signals.recording import Recording, Samples
 
-__all__ = ["STEPS", "CrankingCycles", "chosen_span", "cranking_cycles", "grid_deg", "settled_cycles", "without_span"]
+__all__ = [
+    "STEPS",
+    "CrankingCycles",
+    "chosen_span",
+    "cranking_cycles",
+    "grid_deg",
+    "interval_means",
+    "settled_cycles",
+    "without_span",
+]
 
 
 STEPS = 360
@@ -66,17 +75,23 @@ class CrankingCycles:
 
     def signal(self, samples: Samples, start_s: float, interval_s: float) -> Floats:
         """Mean of a channel over each step of shape (cycles, STEPS); NaN where samples are missing."""
-        at = np.clip((self.edges_s - start_s) / interval_s, 0.0, samples.size - 1.0)
-        whole = at.astype(np.int64)
-        missing = np.isnan(samples)
-        known = np.where(missing, 0.0, samples) if missing.any() else samples
-        sums = np.concatenate([[0.0], np.cumsum(known, dtype=np.float64)])
-        reached = sums[whole] + (at - whole) * known[whole]
-        means = np.diff(reached, axis=1) / np.maximum(np.diff(at, axis=1), 1e-9)
-        if missing.any():
-            count = np.concatenate([[0], np.cumsum(missing)])
-            means[count[whole[:, 1:] + 1] > count[whole[:, :-1]]] = np.nan
-        return np.asarray(means)
+        return interval_means(samples, self.edges_s, start_s, interval_s)
+
+
+def interval_means(samples: Samples, edges_s: Floats, start_s: float, interval_s: float) -> Floats:
+    """Mean of a channel between neighbouring moments, of shape (cycles, steps) in the channel's unit for ``edges_s``
+    (cycles, steps + 1) in s; NaN where samples are missing."""
+    at = np.clip((edges_s - start_s) / interval_s, 0.0, samples.size - 1.0)
+    whole = at.astype(np.int64)
+    missing = np.isnan(samples)
+    known = np.where(missing, 0.0, samples) if missing.any() else samples
+    sums = np.concatenate([[0.0], np.cumsum(known, dtype=np.float64)])
+    reached = sums[whole] + (at - whole) * known[whole]
+    means = np.diff(reached, axis=1) / np.maximum(np.diff(at, axis=1), 1e-9)
+    if missing.any():
+        count = np.concatenate([[0], np.cumsum(missing)])
+        means[count[whole[:, 1:] + 1] > count[whole[:, :-1]]] = np.nan
+    return np.asarray(means)
 
 
 def chosen_span(recording: Recording) -> tuple[float, float] | None:

@@ -1,6 +1,22 @@
 """Where pistons and valves stand: by the crank's own speed, and by the pressure in a cylinder."""
 
-from phasko.core.cylinder.index_offset import IndexOffset, IndexSource, index_by_speed
+from phasko.core.cylinder.corners import Corner
+from phasko.core.cylinder.felt_cylinder import FeltCylinder
+from phasko.core.cylinder.felt_cylinders import felt_cylinders, index_by_pressure
+from phasko.core.cylinder.index_offset import IndexOffset, IndexSource, index_by_speed, joined_index
 from phasko.core.cylinder.peaks import peak_times_s, turn_by_pressure
+from phasko.core.cylinder.result import pressure_results
 
-__all__ = ["IndexOffset", "IndexSource", "index_by_speed", "peak_times_s", "turn_by_pressure"]
+__all__ = [
+    "Corner",
+    "FeltCylinder",
+    "IndexOffset",
+    "IndexSource",
+    "felt_cylinders",
+    "index_by_pressure",
+    "index_by_speed",
+    "joined_index",
+    "peak_times_s",
+    "pressure_results",
+    "turn_by_pressure",
+]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -10,11 +11,20 @@ from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.cycle.angle_grid import CrankingCycles
 from phasko.core.cylinder.tdc_by_speed import StarterSource, tdc_by_speed
+from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.found import Found
+from phasko.core.words import angle_words
 
-__all__ = ["IndexOffset", "IndexSource", "Starter", "index_by_speed"]
+__all__ = ["IndexOffset", "IndexSource", "Starter", "index_by_speed", "joined_index"]
 
 IndexSource = Literal["cylinder_pressure", "speed", "current", "joined"]
+_BY: Mapping[IndexSource, str] = {
+    "speed": "the crank's own speed",
+    "cylinder_pressure": "the pressure in a cylinder",
+    "current": "the starter's current",
+    "joined": "cylinder pressure and the crank's own speed",
+}
 Starter = tuple[StarterSource, Floats]
 
 
@@ -28,9 +38,32 @@ class IndexOffset:
     source: IndexSource
 
     @property
+    def by(self) -> str:
+        """What felt the pistons, in words."""
+        return _BY[self.source]
+
+    @property
     def confirms(self) -> bool:
         """Whether the wheel stands where the profile has it, as far as this can tell."""
         return abs(self.offset_deg) <= max(self.u95_deg, numbers.INDEX_TRUE_DEG.value)
+
+
+def joined_index(pressure: IndexOffset | None, speed: IndexOffset | None) -> Found[IndexOffset | None]:
+    """Both ways together where they agree, by their weights; where they do not, that of the pressure, and a problem
+    says so: the speed's own doubt is the larger."""
+    if pressure is None or speed is None:
+        return Found(pressure or speed)
+    apart = pressure.offset_deg - speed.offset_deg
+    if abs(apart) > math.hypot(pressure.u95_deg, speed.u95_deg):
+        text = (
+            f"By the pressure the crank wheel stands {angle_words(pressure.offset_deg, pressure.u95_deg)}, by the "
+            f"crank's own speed {angle_words(speed.offset_deg, speed.u95_deg)}: they disagree. The pressure's is used; "
+            "check which cylinder the transducer sits in."
+        )
+        return Found(pressure, (Problem(code="pistons_disagree", text=text),))
+    weights = pressure.u95_deg**-2.0, speed.u95_deg**-2.0
+    mean = (weights[0] * pressure.offset_deg + weights[1] * speed.offset_deg) / sum(weights)
+    return Found(IndexOffset(mean, sum(weights) ** -0.5, "joined"))
 
 
 def index_by_speed(

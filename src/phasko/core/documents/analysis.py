@@ -49,6 +49,7 @@ __all__ = [
     "CaptureResult",
     "CompressionResult",
     "CompressionSourceResult",
+    "CornerU95",
     "CostResult",
     "CountResult",
     "CrankResult",
@@ -246,8 +247,30 @@ class IgnitionResult(ResultPart):
     segment: str | None = None
 
 
+class CornerU95(ResultPart):
+    """Half widths of the corners one by one."""
+
+    exhaust_open_deg: Number | None = None
+    exhaust_close_deg: Number | None = None
+    intake_open_deg: Number | None = None
+    intake_close_deg: Number | None = None
+
+
 class CylinderPressureResult(ResultPart):
+    """Gauge pressures; angles after the cylinder's own true firing TDC. ``state``: ``motored``, ``fires`` or ``dead``
+    (only its peak is read). ``expected_peak_bar``: of a sound cylinder whose charge is trapped where this one's is.
+    ``loss_angle_deg``: by how much the peak lies before TDC."""
+
     cylinder: int
+    segment: str | None = None
+    channel: str | None = None
+    state: str = "motored"
+    peak_u95_bar: Number | None = None
+    expected_peak_bar: Number | None = None
+    loss_angle_deg: Number | None = None
+    tdc_u95_deg: Number | None = None
+    corners_u95_deg: CornerU95 | None = None
+    cycles: int | None = None
     peak_bar: Number | None
     peak_deg: Number | None
     symmetry: Number | None

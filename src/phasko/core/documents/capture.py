@@ -57,6 +57,8 @@ class ChannelDescription(DescriptionPart):
     coupling: Literal["dc", "ac"] = "dc"
     reference: Literal["gauge", "absolute"] | None = None
     filter_hz: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    adapter: Literal["direct", "hose"] | None = None
+    hose_volume_cm3: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
     def _named(self) -> Self:

@@ -49,9 +49,10 @@ class EngineState:
     the chain; its lateness stands in ``valves_deg`` too. ``worn``: a drive that has jumped or was put together wrong.
 
     ``seal``: share of its healthy compression that a cylinder's own seal leaves; ``seal_of_all`` of every one.
-    ``still``: a valve that does not open. ``exhaust_blocked``, ``intake_blocked``: share of the way. ``signals``: the
-    health of a sensor's signal by ``crank`` or cam. ``only_with_symptom``: what comes and goes is not there while the
-    car behaves. ``outside``: something that none of these fields holds, such as fuel.
+    ``still``: a valve that does not open; ``worn_lobes``: one that opens late and closes early. ``exhaust_blocked``,
+    ``intake_blocked``: share of the way. ``signals``: the health of a sensor's signal by ``crank`` or cam.
+    ``only_with_symptom``: what comes and goes is not there while the car behaves. ``outside``: something that none of
+    these fields holds, such as fuel.
 
     What a state leaves open, as standard deviations: ``unknown_common_sd_deg`` all cam readings together,
     ``unknown_index_sd_deg`` the wheel's index with all edges counted from it, ``unknown_cam_sd_deg`` each cam,
@@ -76,6 +77,7 @@ class EngineState:
     seal: Mapping[int, float] = field(default_factory=lambda: _NO_CYLINDERS)
     seal_of_all: float = 1.0
     still: Mapping[int, StillValve] = field(default_factory=lambda: _NO_VALVES)
+    worn_lobes: Mapping[int, StillValve] = field(default_factory=lambda: _NO_VALVES)
     exhaust_blocked: float = 0.0
     intake_blocked: float = 0.0
     signals: Mapping[str, SignalState] = field(default_factory=lambda: _NO_SIGNALS)
@@ -185,6 +187,7 @@ def both(first: EngineState, second: EngineState) -> EngineState:
         seal={**first.seal, **{c: s * first.seal.get(c, 1.0) for c, s in second.seal.items()}},
         seal_of_all=first.seal_of_all * second.seal_of_all,
         still={**first.still, **second.still},
+        worn_lobes={**first.worn_lobes, **second.worn_lobes},
         exhaust_blocked=max(first.exhaust_blocked, second.exhaust_blocked),
         intake_blocked=max(first.intake_blocked, second.intake_blocked),
         signals={**first.signals, **second.signals},

@@ -5,10 +5,12 @@ from phasko.core.evidence.cam_phase import CamPhase
 from phasko.core.evidence.changes import Changes
 from phasko.core.evidence.codes import Codes
 from phasko.core.evidence.compression_size import CompressionSize
+from phasko.core.evidence.corners import Corners
 from phasko.core.evidence.cylinder_compression import CylinderCompressionKind, HumpCount
 from phasko.core.evidence.edge_spacing import EdgeSpacing
 from phasko.core.evidence.history import History
 from phasko.core.evidence.index_offset import IndexOffsetKind
+from phasko.core.evidence.levels import Levels
 from phasko.core.evidence.observable import (
     EvidenceKind,
     JobEvidence,
@@ -48,6 +50,8 @@ NUMBER_KINDS: tuple[NumberKind, ...] = (
     CompressionSize(),
     SparkTiming(),
     IndexOffsetKind(),
+    Corners(),
+    Levels(),
     Gauge(),
 )
 

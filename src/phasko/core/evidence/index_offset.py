@@ -49,7 +49,6 @@ def _observable(number: int, capture: CaptureMeasurement, index: IndexOffset, pr
     shared = numbers.INDEX_SHARED_SHARE.value
     known = profile.crank.index_u95_deg
     profile_sd = (numbers.DEFAULT_REFERENCE_U95_DEG.value if known is None else known) / NORMAL_95
-    by = "the crank's own speed" if index.source == "speed" else "the pressure in a cylinder"
     reads = angle_words(index.offset_deg, index.u95_deg)
     stands = "stands true" if index.confirms else f"stands {reads}"
     return Observable(
@@ -58,6 +57,6 @@ def _observable(number: int, capture: CaptureMeasurement, index: IndexOffset, pr
         value=index.offset_deg,
         own_sd=sd * (1.0 - shared**2) ** 0.5,
         factors={f"loss:{index.source}": sd * shared, "index": -profile_sd},
-        words=f"By {by} the crank wheel {stands} to the pistons, ± {index.u95_deg:.0f}°",
+        words=f"By {index.by} the crank wheel {stands} to the pistons, ± {index.u95_deg:.0f}°",
         condition=condition_of(capture, False),
     )

@@ -22,13 +22,16 @@ class ValveTrain:
         return numbers.PRIOR_VALVE_TRAIN.value
 
     def branches(self, profile: EngineProfile) -> tuple[Branch, ...]:
-        """Each cylinder's intake or exhaust valve that does not open."""
+        """Each cylinder's intake or exhaust valve that does not open, or opens late and closes early."""
         order = sorted(profile.firing_order)
-        return tuple(
-            Branch(0.5 / len(order), EngineState(still={c: valve}), Place(f"Cylinder {c}", None, (), (c,)))
-            for c in order
-            for valve in _VALVES
-        )
+        worn = numbers.WORN_LOBE_SHARE.value
+        found = []
+        for c in order:
+            place = Place(f"Cylinder {c}", None, (), (c,))
+            for valve in _VALVES:
+                found.append(Branch(0.5 * (1.0 - worn) / len(order), EngineState(still={c: valve}), place))
+                found.append(Branch(0.5 * worn / len(order), EngineState(worn_lobes={c: valve}), place))
+        return tuple(found)
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002
         return f"{place.title}: a valve does not move as it should"

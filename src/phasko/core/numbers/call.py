@@ -11,6 +11,7 @@ __all__ = [
     "BESIDES_LEAST",
     "CAUTION_LEAST_DEG",
     "CAUTION_PROBABILITY",
+    "CORNERS_LEAST",
     "CORNER_SEEN_DEG",
     "CYLINDER_ODDS",
     "DECISION_WEIGHT",
@@ -141,6 +142,7 @@ MINUTES_CAPTURE = Entry(15.0, "min", "Hook up and record once", "(cp)")
 MINUTES_RELATIVE = Entry(10.0, "min", "Clamp on and crank once", "(cp)")
 MINUTES_SYNC = Entry(15.0, "min", "Turn a sync drive into its window", "(cp)")
 MINUTES_ROAD = Entry(25.0, "min", "Log a drive", "(cp)")
+CORNERS_LEAST = Entry(2.0, "corners", "Valve corners that agree before they count as a second kind", "design")
 CORNER_SEEN_DEG = Entry(5.0, "deg", "Displaced valves that a pressure capture shows", "(cp)")
 TDC_SEEN_DEG = Entry(2.5, "deg", "Displaced wheel that a pressure capture shows", "(cp)")
 LOOK_RELIABILITY = Entry(0.95, "", "Chance that a careful look shows what is there", "(cp)")

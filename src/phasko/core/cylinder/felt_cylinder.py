@@ -1,0 +1,160 @@
+"""Everything that the pressure in one cylinder says: peak, top dead centre, loss, corners, levels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from phasko.core import numbers
+from phasko.core.arrays import Floats
+from phasko.core.crank.segments import SegmentKind
+from phasko.core.cylinder.closed_line import ClosedLine, closed_line, wall_k
+from phasko.core.cylinder.corners import USUAL_TIMING, Corner, exhaust_opens, intake_closes
+from phasko.core.cylinder.gas_model import Chamber, followed_bar
+from phasko.core.cylinder.pressure_trace import AXIS_DEG, PressureTrace
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.uncertainty import NORMAL_95
+
+__all__ = ["FeltCylinder", "feel_cylinder"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class FeltCylinder:
+    """One cylinder in one state. Pressures are gauge (bar), angles after its own true firing TDC (deg). ``state``:
+    ``motored``; ``fires`` (only its peak is read); ``dead`` (nothing else is read). What could not be read is
+    ``None``; ``coarse`` where the converter's steps allow no corners. ``expected_bar``: the peak of a sound cylinder
+    with its corner where it was found."""
+
+    trace: PressureTrace
+    state: str
+    peak_bar: float
+    peak_u95_bar: float
+    line: ClosedLine | None = None
+    peak_deg: float | None = None
+    symmetry: float | None = None
+    exhaust_open: Corner | None = None
+    intake_close: Corner | None = None
+    exhaust_bar: float | None = None
+    intake_bar: float | None = None
+    expected_bar: float | None = None
+    coarse: bool = False
+
+    @property
+    def cylinder(self) -> int:
+        return self.trace.cylinder
+
+    @property
+    def segment(self) -> SegmentKind:
+        return self.trace.segment
+
+    @property
+    def loss_deg(self) -> float | None:
+        """By how much the peak lies before TDC."""
+        return None if self.peak_deg is None else -self.peak_deg
+
+    @property
+    def tdc_u95_deg(self) -> float | None:
+        return None if self.line is None else NORMAL_95 * self.line.tdc_sd_deg
+
+
+def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str | None) -> FeltCylinder:
+    """Reads a trace: first whether it presses at all and is not fired, then where TDC is, then everything that is
+    counted from it."""
+    mean = trace.mean_bar
+    peak = _top(mean) - trace.ambient_bar
+    u95 = float(np.hypot(numbers.PEAK_OWN_U95_BAR.value, numbers.TRANSDUCER_SCALE_SHARE.value * _range(peak)))
+    if peak < numbers.PRESSURE_DEAD_BAR.value:
+        return FeltCylinder(trace, "dead", peak, u95)
+    if _fires(trace):
+        return FeltCylinder(trace, "fires", peak, u95)
+    walls = wall_k(temperature)
+    line = closed_line(trace, engine, walls)
+    if line.misfit > numbers.CLOSED_MISFIT_MOST.value:
+        return FeltCylinder(trace, "motored", peak, u95, coarse=_coarse(trace))
+    closes = opens = None
+    if not _coarse(trace):
+        closes = intake_closes(trace, line, engine, walls)
+        opens = exhaust_opens(trace, line, engine, walls)
+    exhaust, intake = _level(trace, line, (200.0, 320.0)), _level(trace, line, (430.0, 520.0))
+    return FeltCylinder(
+        trace=trace,
+        state="motored",
+        peak_bar=peak,
+        peak_u95_bar=u95,
+        line=line,
+        peak_deg=trace.peak_axis_deg - line.lag_deg - line.tdc_axis_deg,
+        symmetry=_symmetry(trace, line),
+        exhaust_open=opens,
+        intake_close=closes,
+        exhaust_bar=exhaust,
+        intake_bar=intake,
+        expected_bar=_expected_bar(trace, engine, closes, intake, walls),
+        coarse=_coarse(trace),
+    )
+
+
+def _coarse(trace: PressureTrace) -> bool:
+    return trace.step_bar > numbers.PRESSURE_STEP_BAR.value
+
+
+def _top(mean_bar: Floats) -> float:
+    """The top of the mean cycle by a parabola over its highest fifteen degrees, which noise and steps move little."""
+    turned = np.roll(mean_bar, mean_bar.size // 2 - int(mean_bar.argmax()))
+    about = np.arange(-7.0, 8.0)
+    around = turned[mean_bar.size // 2 - 7 : mean_bar.size // 2 + 8]
+    curve = np.polynomial.polynomial.polyfit(about, around, 2)
+    return float(curve[0] - curve[1] ** 2 / (4.0 * curve[2])) if curve[2] < 0.0 else float(around.max())
+
+
+def _range(peak_bar: float) -> float:
+    """The range of the transducer that was likely used: the next usual one above the peak, in bar."""
+    return next((r for r in (14.0, 34.5) if peak_bar < 0.95 * r), 1.2 * peak_bar)
+
+
+def _fires(trace: PressureTrace) -> bool:
+    """Whether it burns: the pressure falls far slower behind the peak's middle than it rose before TDC."""
+    mean, peak = trace.mean_bar, trace.peak_axis_deg
+    rise, fall = (float(np.interp(peak + side, AXIS_DEG, mean, period=720.0)) for side in (-60.0, 60.0))
+    return trace.segment == "running" and fall > numbers.FIRES_RATIO.value * rise
+
+
+def _level(trace: PressureTrace, line: ClosedLine, span_deg: tuple[float, float]) -> float:
+    """Mean gauge pressure between two angles after the cylinder's true TDC."""
+    axis = np.arange(*span_deg) + line.tdc_axis_deg + line.lag_deg
+    return float(np.interp(axis, AXIS_DEG, trace.mean_bar, period=720.0).mean()) - trace.ambient_bar
+
+
+def _symmetry(trace: PressureTrace, line: ClosedLine) -> float | None:
+    """Fall angle over rise angle at half of the gauge height, about TDC."""
+    own = np.arange(-90.0, 90.5, 0.5)
+    gauge = np.interp(own + line.tdc_axis_deg + line.lag_deg, AXIS_DEG, trace.mean_bar, period=720.0)
+    gauge = gauge - trace.ambient_bar
+    half = 0.5 * float(gauge.max())
+    top = int(gauge.argmax())
+    before, after = np.flatnonzero(gauge[:top] < half), np.flatnonzero(gauge[top:] < half)
+    if not before.size or not after.size:
+        return None
+    rise = _crossed(own, gauge, int(before[-1]), half)
+    fall = _crossed(own, gauge, top + int(after[0]) - 1, half)
+    return None if rise >= 0.0 else fall / -rise
+
+
+def _crossed(own: Floats, gauge: Floats, at: int, level: float) -> float:
+    low, high = float(gauge[at]), float(gauge[at + 1])
+    return float(own[at] + (own[at + 1] - own[at]) * (level - low) / (high - low))
+
+
+def _expected_bar(
+    trace: PressureTrace, engine: EngineProfile, closes: Corner | None, intake_bar: float, walls_k: float
+) -> float:
+    """The gauge peak of a sound cylinder whose charge is trapped where this one's is, at this speed and throttle."""
+    timing = engine.valve_timing or USUAL_TIMING
+    trapped = (closes.angle_deg if closes is not None else timing.intake_close_deg) - 720.0
+    # The valve holds the charge a little before it sits.
+    own = np.arange(trapped + numbers.TRAPPED_AFTER_DEG.value, 20.0)
+    chamber = Chamber.of(engine, np.full(own.shape, trace.mean_rpm), walls_k)
+    volume = chamber.volume_m3(own, np.full(own.shape, numbers.CREVICE_FACTOR.value))[:, None]
+    start = np.array([1e5 * (intake_bar + trace.ambient_bar)])
+    losses = np.ones(1), np.full(1, numbers.USUAL_LEAK_MM2.value)
+    return float(followed_bar(chamber, volume, start, numbers.CHARGE_K.value, losses).max()) - trace.ambient_bar
