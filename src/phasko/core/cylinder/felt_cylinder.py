@@ -113,10 +113,10 @@ def _range(peak_bar: float) -> float:
 
 
 def _fires(trace: PressureTrace) -> bool:
-    """Whether it burns: the pressure falls far slower behind the peak's middle than it rose before TDC."""
+    """Whether it burns: hot gas stands far above what was squeezed, 80 degrees behind the peak against before it."""
     mean, peak = trace.mean_bar, trace.peak_axis_deg
-    rise, fall = (float(np.interp(peak + side, AXIS_DEG, mean, period=720.0)) for side in (-60.0, 60.0))
-    return trace.segment == "running" and fall > numbers.FIRES_RATIO.value * rise
+    rise, fall = (float(np.interp(peak + side, AXIS_DEG, mean, period=720.0)) for side in (-80.0, 80.0))
+    return fall > numbers.FIRES_RATIO.value * rise
 
 
 def _level(trace: PressureTrace, line: ClosedLine, span_deg: tuple[float, float]) -> float:

@@ -106,9 +106,7 @@ TRANSDUCER_LAG_S = Entry(1e-4, "s", "Usual response of a transducer", "(cp) abou
 PEAK_OWN_U95_BAR = Entry(0.05, "bar", "What noise and cycles leave of a peak", "(house) bench")
 PRESSURE_STEP_BAR = Entry(0.03, "bar", "Coarser steps allow no corners", "contract")
 PRESSURE_DEAD_BAR = Entry(1.5, "bar", "A lower peak is none: nothing else is read", "(cp)")
-FIRES_RATIO = Entry(
-    1.35, "", "Pressure 60 degrees behind the peak over that before it, in a cylinder that burns", "(cp)"
-)
+FIRES_RATIO = Entry(1.3, "", "Pressure 80 degrees behind the peak over that before it, in one that burns", "(cp)")
 CLOSED_REACH_DEG = Entry(75.0, "deg", "Valves are shut so far about TDC, cams two pitches off", "(house)")
 CLOSED_MISFIT_MOST = Entry(4.0, "sd", "A pressure that fits shut valves worse is not read further", "(house) bench")
 WALL_HOT_K = Entry(355.0, "K", "Walls of a warm engine", "(cp) 80 to 90 degrees C")
