@@ -11,6 +11,7 @@ from phasko.core import numbers
 from phasko.core.breathing import manifold_results, pulse_results
 from phasko.core.call import call
 from phasko.core.capture.contradictions import contradiction_problems, contradictions
+from phasko.core.capture.cylinder_finding import felt_words
 from phasko.core.capture.headline import job_finding, phase_finding
 from phasko.core.capture.health import irregularities, signal_health
 from phasko.core.capture.known_good import known_good_captures, measure_against
@@ -102,6 +103,7 @@ def result_document(
         looks=look_results(beside.every_look, profile),
         finding=job_finding(current, profile),
         sealing=_sealing(current, profile),
+        felt=felt_words(current),
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,

@@ -10,6 +10,7 @@ from phasko import __version__
 from phasko.core import numbers
 from phasko.core.analyse import Beside, result_document
 from phasko.core.breathing.view import BreathingView, breathing_view
+from phasko.core.capture.cylinder_view import CylinderPicture, cylinder_picture
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
 from phasko.core.compression.view import CompressionView, compression_view
 from phasko.core.documents import Analysis
@@ -22,7 +23,15 @@ from phasko.jobs.told import job_told
 from phasko.store import Database, jobs, looks, results
 from phasko.store.models import Result
 
-__all__ = ["JobAnalysis", "SealPicture", "analyse_stored_job", "newest_analysis", "phase_strip", "seal_picture"]
+__all__ = [
+    "JobAnalysis",
+    "SealPicture",
+    "analyse_stored_job",
+    "cylinder_station",
+    "newest_analysis",
+    "phase_strip",
+    "seal_picture",
+]
 
 _ONE_AT_A_TIME = [threading.Lock() for _ in range(16)]
 
@@ -113,6 +122,12 @@ def seal_picture(database: Database, capture_id: int) -> SealPicture | None:
         seal=compression_view(compression, profile, measured.firings, measured.recording.description),
         breathing=breathing_view(measured.pulses, measured.manifolds, profile),
     )
+
+
+def cylinder_station(database: Database, capture_id: int) -> CylinderPicture | None:
+    """The felt cylinders of one capture as a picture; ``None`` where none was felt. Raises NotFoundError."""
+    measured, _ = measured_capture(database, capture_id)
+    return cylinder_picture(measured)
 
 
 def phase_strip(database: Database, capture_id: int) -> TurnStrip:

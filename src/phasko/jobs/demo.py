@@ -49,6 +49,8 @@ class _Story:
     looks: tuple[Look, ...] = ()
     drive: Drive | None = None
     known_good: bool = False
+    felt: tuple[int, ...] = ()
+    """Cylinders whose pressure a second capture recorded."""
 
 
 def _saw(question: str, answer: str, note: str = "") -> Look:
@@ -56,6 +58,29 @@ def _saw(question: str, answer: str, note: str = "") -> Look:
 
 
 _STORIES = (
+    _Story(
+        vehicle="Lighthouse jeep 1",
+        make_model="Corvane Gannet",
+        engine="corvane-2.1-four",
+        complaint="Misses on the steep track and ticks under the cover; plugs, coils and leads are new",
+        codes=("P0303",),
+        capture="jeep-1-cranking",
+        seed=1311,
+        faults=EngineFaults(cylinders={3: CylinderFault(exhaust_lobe_share=0.3)}),
+        looks=(_saw("spark", "present"),),
+        felt=(3, 1),
+    ),
+    _Story(
+        vehicle="Milk lorry 2",
+        make_model="Tarrant Meadow",
+        engine="tarrant-3.0-straight-six",
+        complaint="No power and hot since the crank pulley was off for its oil seal; no code is set",
+        codes=(),
+        capture="lorry-2-cranking",
+        seed=1212,
+        faults=EngineFaults(DriveFaults(crank_hub_deg=13.0)),
+        felt=(1,),
+    ),
     _Story(
         vehicle="Library bus 2",
         make_model="Brimholt Folio",
@@ -166,6 +191,7 @@ _STORIES = (
         capture="ambulance-1-cranking",
         seed=409,
         faults=EngineFaults(DriveFaults(slipped_deg={"B2I": 11.0})),
+        felt=(4,),
     ),
     _Story(
         vehicle="School van 4",
@@ -219,6 +245,8 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
             engine_id=by_name[pool_engine(story.engine).name],
         )
         stored = import_capture(database, job.id, _capture_files(story))
+        if story.felt:
+            import_capture(database, job.id, _pressure_files(story))
         for look in story.looks:
             note_look(database, job.id, look)
         if story.drive is not None:
@@ -232,15 +260,28 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
 
 def _capture_files(story: _Story) -> CaptureFiles:
     """The files of one story's capture, as a scope would have written them."""
+    return _recorded(story, story.capture, story.seed, list(story.probes), ScopeSettings(rate_hz=_RATE_HZ))
+
+
+def _pressure_files(story: _Story) -> CaptureFiles:
+    """The same engine cranked again with a transducer in place of a plug, the other plugs in."""
+    probes = [Probe("crank"), *(Probe("cam", cam=cam.id) for cam in pool_engine(story.engine).cams)]
+    probes += [Probe("cylinder_pressure", cylinder=cylinder, range_v=20.0) for cylinder in story.felt]
+    name = f"{story.capture.rsplit('-', 1)[0]}-pressure"
+    scope = ScopeSettings(rate_hz=_RATE_HZ / 2, bits=12)
+    return _recorded(story, name, story.seed + 5000, [*probes, Probe("starter_current")][:8], scope)
+
+
+def _recorded(story: _Story, name: str, seed: int, probes: list[Probe], scope: ScopeSettings) -> CaptureFiles:
     sheet = BenchSheet(
         engine=story.engine,
-        seed=story.seed,
+        seed=seed,
         faults=story.faults,
         spread=story.spread,
         scenario=story.scenario,
-        probes=list(story.probes),
-        scope=ScopeSettings(rate_hz=_RATE_HZ),
+        probes=probes,
+        scope=scope,
     )
-    files = recorded_files(sheet, story.capture)
-    described, data = f"{story.capture}.capture.json", f"{story.capture}.csv"
+    files = recorded_files(sheet, name)
+    described, data = f"{name}.capture.json", f"{name}.csv"
     return CaptureFiles(described, files[described], data, files[data])

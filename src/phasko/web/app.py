@@ -13,7 +13,7 @@ from phasko import __version__
 from phasko.store import Database
 from phasko.web.errors import ErrorBody, answer_errors, error_response
 from phasko.web.guard import UPLOAD_LIMIT_BYTES, Door, GuardMiddleware
-from phasko.web.routers import captures, engines, jobs, looking, schemas, seal, session
+from phasko.web.routers import captures, cylinder, engines, jobs, looking, schemas, seal, session
 
 __all__ = ["STATIC", "create_app"]
 
@@ -35,7 +35,7 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     app.state.door = door
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     answer_errors(app)
-    for noun in (session, jobs, captures, seal, looking, engines, schemas):
+    for noun in (session, jobs, captures, seal, cylinder, looking, engines, schemas):
         app.include_router(noun.router)
     _serve_front_end(app)
     return app

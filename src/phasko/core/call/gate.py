@@ -27,9 +27,16 @@ Teardown = Literal["go", "confirm_first", "no"]
 _SECOND_KINDS = {kind.name for kind in EVERY_KIND if kind.second_kind}
 _TITLES = {kind.name: kind.title for kind in EVERY_KIND}
 _CYLINDER_FAULTS = {e.fault for e in EXPLANATIONS if e.area == "cylinder"}
-_CYLINDER_KINDS = ("compression", "hump_count", "gauge", "leak_down", "pulses", "marks")
-_SEAL_KINDS = {"gauge": "pressure", "leak_down": "pressure", "compression": "compression", "hump_count": "compression"}
-"""Kinds that speak of one cylinder, and which of them are one kind: gauge and leak-down both feel the pressure."""
+_CYLINDER_KINDS = ("compression", "hump_count", "gauge", "leak_down", "levels", "corners", "pulses", "marks")
+_SEAL_KINDS = {
+    "gauge": "pressure",
+    "leak_down": "pressure",
+    "levels": "pressure",
+    "compression": "compression",
+    "hump_count": "compression",
+}
+"""Kinds that speak of one cylinder, and which of them are one kind: gauge, leak-down and transducer feel the
+pressure."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,6 +205,7 @@ def _cylinder_gate(view: GateView, leader: int, chances: Floats, counts: Counts)
 _AGREEING_WORDS = {
     "compression": "compression",
     "pressure": "the pressure reading",
+    "corners": "the valve corners",
     "pulses": "the pulses",
     "marks": "the look",
 }

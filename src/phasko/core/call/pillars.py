@@ -57,6 +57,12 @@ def _seals(job: JobEvidence) -> Iterable[Told]:
             yield True, f"All {len(one.cylinders)} cylinders even while cranking"
         elif one.identified_by is None and (one.events_per_cycle or 0) < one.expected_events:
             yield False, f"{one.events_per_cycle} of {one.expected_events} compressions counted"
+    for felt in (one for capture in job.captures for one in capture.felt):
+        if felt.state == "dead":
+            yield False, f"Cylinder {felt.cylinder} does not press"
+        elif felt.expected_bar is not None:
+            words = f"Cylinder {felt.cylinder} reaches {felt.peak_bar:.1f} bar"
+            yield felt.peak_bar >= numbers.LEVEL_SOUND_SHARE.value * felt.expected_bar, words
     for question, answer, title in _looked(job, "gauge", "leak_down"):
         name = "Gauge" if question == "gauge" else "Leak-down"
         yield answer in ("fine", "tight"), f"{name}: {title.lower()}"

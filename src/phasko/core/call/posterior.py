@@ -62,7 +62,7 @@ class Judgement:
 
     @cached_property
     def fault_of(self) -> Ints:
-        """Which of ``faults`` each hypothesis is told as first, of shape (hypotheses,)."""
+        """Which of ``faults`` each hypothesis is told as first, of shape (hypotheses,), unitless."""
         place = {fault: i for i, fault in enumerate(self.faults)}
         return np.array([place[one.explanation.fault] for one in self.hypotheses], dtype=np.int64)
 
@@ -73,7 +73,7 @@ class Judgement:
 
     @cached_property
     def covered(self) -> Bools:
-        """Where what holds lies behind the covers of the timing drive, of shape (hypotheses,)."""
+        """Where what holds lies behind the covers of the timing drive, of shape (hypotheses,), unitless."""
         return np.array([one.covered for one in self.hypotheses], dtype=bool)
 
     @cached_property
@@ -83,7 +83,7 @@ class Judgement:
 
     @cached_property
     def log_priors(self) -> Floats:
-        """ln of every hypothesis' chance before measuring, of shape (hypotheses,)."""
+        """ln of every hypothesis' chance before measuring (unitless), of shape (hypotheses,)."""
         return _log_priors(self.hypotheses, self.priors)
 
     @cached_property

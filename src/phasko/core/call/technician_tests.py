@@ -114,7 +114,7 @@ def _pressure(state: EngineState, target: Target) -> Outcomes:
 
 def _second_pressure(state: EngineState, target: Target) -> Outcomes:  # noqa: ARG001
     """A second cylinder of the same cam: the same corner is the cam, another one that cylinder's own valve train."""
-    own = bool(state.still)
+    own = bool(state.still or state.worn_lobes)
     return _told("the same corner", "another corner", float(own), None if not state.outside else 0.5)
 
 

@@ -13,10 +13,10 @@ from phasko.core.cylinder.closed_line import ClosedLine, closed_line, wall_k
 from phasko.core.cylinder.corners import USUAL_TIMING, Corner, exhaust_opens, intake_closes
 from phasko.core.cylinder.gas_model import Chamber, followed_bar
 from phasko.core.cylinder.pressure_trace import AXIS_DEG, PressureTrace
-from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.engine import EngineProfile, ValveTiming
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["FeltCylinder", "feel_cylinder"]
+__all__ = ["FeltCylinder", "feel_cylinder", "sound_cycle_bar"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -145,16 +145,24 @@ def _crossed(own: Floats, gauge: Floats, at: int, level: float) -> float:
     return float(own[at] + (own[at + 1] - own[at]) * (level - low) / (high - low))
 
 
+def sound_cycle_bar(
+    trace: PressureTrace, engine: EngineProfile, timing: ValveTiming, intake_bar: float, walls_k: float
+) -> tuple[Floats, Floats]:
+    """What a sound cylinder with its cams at ``timing`` would show between shut valves: (angles after its own TDC in
+    deg, gauge pressures in bar), both (points,). ``intake_bar`` gauge, ``walls_k`` in K."""
+    own = np.arange(timing.intake_close_deg - 720.0 + numbers.TRAPPED_AFTER_DEG.value, timing.exhaust_open_deg)
+    chamber = Chamber.of(engine, np.full(own.shape, trace.mean_rpm), walls_k)
+    volume = chamber.volume_m3(own, np.full(own.shape, numbers.CREVICE_FACTOR.value))[:, None]
+    start = np.array([1e5 * (intake_bar + trace.ambient_bar)])
+    losses = np.ones(1), np.full(1, numbers.USUAL_LEAK_MM2.value)
+    return own, followed_bar(chamber, volume, start, numbers.CHARGE_K.value, losses)[:, 0] - trace.ambient_bar
+
+
 def _expected_bar(
     trace: PressureTrace, engine: EngineProfile, closes: Corner | None, intake_bar: float, walls_k: float
 ) -> float:
     """The gauge peak of a sound cylinder whose charge is trapped where this one's is, at this speed and throttle."""
     timing = engine.valve_timing or USUAL_TIMING
-    trapped = (closes.angle_deg if closes is not None else timing.intake_close_deg) - 720.0
-    # The valve holds the charge a little before it sits.
-    own = np.arange(trapped + numbers.TRAPPED_AFTER_DEG.value, 20.0)
-    chamber = Chamber.of(engine, np.full(own.shape, trace.mean_rpm), walls_k)
-    volume = chamber.volume_m3(own, np.full(own.shape, numbers.CREVICE_FACTOR.value))[:, None]
-    start = np.array([1e5 * (intake_bar + trace.ambient_bar)])
-    losses = np.ones(1), np.full(1, numbers.USUAL_LEAK_MM2.value)
-    return float(followed_bar(chamber, volume, start, numbers.CHARGE_K.value, losses).max()) - trace.ambient_bar
+    closes_deg = timing.intake_close_deg if closes is None else closes.angle_deg
+    own = timing.model_copy(update={"intake_close_deg": closes_deg, "exhaust_open_deg": 20.0})
+    return float(sound_cycle_bar(trace, engine, own, intake_bar, walls_k)[1].max())

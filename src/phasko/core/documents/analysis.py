@@ -356,5 +356,7 @@ class Analysis(ResultPart):
     """The measurement that the call rests on; ``None`` without captures."""
     sealing: str | None = None
     """What lists say about sealing, of the capture in which a cylinder compresses least."""
+    felt: str | None = None
+    """What lists say about the cylinders whose pressure was recorded, of the one that is furthest out."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

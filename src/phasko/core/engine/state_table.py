@@ -38,7 +38,7 @@ class StateTable:
         )
 
     def where(self, name: str) -> Bools:
-        """Where a field says anything at all, of shape (states,)."""
+        """Where a field says anything at all, of shape (states,), unitless."""
         return self._once(("where", name), lambda: np.array([bool(getattr(s, name)) for s in self.states])) > 0
 
     def valves(self, cam: str, condition: Condition = ALWAYS) -> Floats:

@@ -31,6 +31,7 @@ __all__ = [
     "LEVEL_LOW_SD",
     "LEVEL_OWN_SD",
     "LEVEL_SHARED_SD",
+    "LEVEL_SOUND_SHARE",
     "LOBE_BUILD_SD_DEG",
     "LOBE_PLACE_SHARE",
     "LOSS_ANGLE_DEG",
@@ -152,3 +153,4 @@ WORN_LOBE_SHARE = Entry(0.4, "", "Valve train faults that are a lobe or clearanc
 LEVEL_SHARED_SD = Entry(0.07, "of its ln", "How engines' peaks differ from the expected ones", "(house) bench")
 LEVEL_OWN_SD = Entry(0.03, "of its ln", "How cylinders of one engine do", "(house) bench")
 LEVEL_LOW_SD = Entry(0.25, "of its ln", "What a leak costs depends on speed, the more the larger", "(house)")
+LEVEL_SOUND_SHARE = Entry(0.85, "of expected", "A cylinder that reaches this seals", "(cp)")
