@@ -24,20 +24,21 @@ SETTLE_S = 1.5
 
 VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("board", "/", "light", 1280, 800, ""),
-    ("phase-light", "/jobs/12/phase", "light", 1280, 800, ""),
-    ("phase-dark", "/jobs/1/phase", "dark", 1280, 800, ""),
-    ("phase-loupe", "/jobs/11/phase", "light", 1280, 800, "e"),
-    ("phase-raw", "/jobs/12/phase", "light", 1280, 1500, "r"),
-    ("phase-768", "/jobs/12/phase", "light", 768, 1024, ""),
-    ("phase-irregular", "/jobs/4/phase", "light", 1280, 1000, "i"),
-    ("captures", "/jobs/12/captures", "light", 1280, 800, ""),
-    ("import", "/jobs/12/captures", "light", 1280, 1200, "o"),
-    ("look", "/jobs/12/look", "light", 1280, 800, ""),
-    ("seal", "/jobs/5/seal", "light", 1280, 800, ""),
-    ("road", "/jobs/9/seal", "light", 1280, 1500, ""),
+    ("phase-light", "/jobs/14/phase", "light", 1280, 800, ""),
+    ("phase-dark", "/jobs/3/phase", "dark", 1280, 800, ""),
+    ("phase-loupe", "/jobs/13/phase", "light", 1280, 800, "e"),
+    ("phase-raw", "/jobs/14/phase", "light", 1280, 1500, "r"),
+    ("phase-768", "/jobs/14/phase", "light", 768, 1024, ""),
+    ("phase-irregular", "/jobs/6/phase", "light", 1280, 1000, "i"),
+    ("captures", "/jobs/14/captures", "light", 1280, 800, ""),
+    ("import", "/jobs/14/captures", "light", 1280, 1200, "o"),
+    ("look", "/jobs/14/look", "light", 1280, 800, ""),
+    ("seal", "/jobs/7/seal", "light", 1280, 800, ""),
+    ("road", "/jobs/11/seal", "light", 1280, 1500, ""),
     ("engines", "/engines", "light", 1280, 800, ""),
     ("engine", "/engines/1", "light", 1280, 1000, ""),
-    ("call", "/jobs/12/call", "light", 1280, 1300, ""),
+    ("cylinder", "/jobs/12/cylinder", "light", 1280, 1200, ""),
+    ("call", "/jobs/14/call", "light", 1280, 1300, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""
 

@@ -50,7 +50,8 @@ class SwitchingChannel(BaseModel):
 
 
 class ImportedCapture(BaseModel):
-    """One capture of a job as a list shows it. ``confirmed``: somebody has said what the channels are."""
+    """One capture of a job as a list shows it. ``confirmed``: somebody has said what the channels are. ``felt``: the
+    cylinders whose pressure was recorded."""
 
     model_config = ConfigDict(frozen=True)
     id: int
@@ -63,6 +64,7 @@ class ImportedCapture(BaseModel):
     symptom: str
     repair: str
     channels: list[str]
+    felt: list[int]
     switching: list[SwitchingChannel]
     start_s: float
     duration_s: float
@@ -343,6 +345,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
         symptom=described.symptom,
         repair=described.repair or "before",
         channels=[_name(channel) for channel in described.channels],
+        felt=[c.cylinder for c in described.channels if c.role == "cylinder_pressure" and c.cylinder is not None],
         switching=[
             SwitchingChannel(column=channel.column, name=_name(channel), filter_hz=channel.filter_hz)
             for channel in described.channels

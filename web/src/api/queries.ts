@@ -71,6 +71,12 @@ export const sealQuery = (captureId: number) =>
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/seal", { params: { path: { capture_id: captureId } } })),
   });
 
+export const cylinderQuery = (captureId: number) =>
+  queryOptions({
+    queryKey: ["capture", captureId, "cylinder"],
+    queryFn: () => taken(client.GET("/api/captures/{capture_id}/cylinder", { params: { path: { capture_id: captureId } } })),
+  });
+
 export const looksQuery = (jobId: number) =>
   queryOptions({
     queryKey: ["job", jobId, "looks"],

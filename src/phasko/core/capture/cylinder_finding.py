@@ -108,7 +108,7 @@ def cylinder_finding(one: FeltCylinder, capture: CaptureMeasurement) -> Finding:
         return Finding(text=text, emphasis=low, detail=detail, short=f"{one.cylinder} of {len(capture.felt)} felt")
     parts = [f"{off.valve} {off.what} {angle_words(off.offset_deg or 0.0, off.corner.u95_deg)}" for off in out]
     first = angle_words(out[0].offset_deg or 0.0, out[0].corner.u95_deg)
-    text = f"{name}: {', '.join(parts)}{_beside_the_signal(out)}"
+    text = f"{name}: {', '.join(parts)}{_beside_the_signal(out, capture)}"
     return Finding(text=text, emphasis=first, detail=detail, short=f"{first}, {one.cylinder} felt")
 
 
@@ -131,11 +131,14 @@ def _low(one: FeltCylinder) -> str | None:
     return f"{100.0 * one.peak_bar / one.expected_bar:.0f} %"
 
 
-def _beside_the_signal(out: list[CornerOff]) -> str:
+def _beside_the_signal(out: list[CornerOff], capture: CaptureMeasurement) -> str:
     known = [off.follows for off in out if off.follows is not None]
     if not known:
         return ""
     both = len(out) > 1
+    if all(known) and capture.index is not None and not capture.index.confirms:
+        # Against the wheel they read otherwise, since the wheel itself stands off the pistons.
+        return "; so do the cam signals, counted from the pistons"
     if all(known):
         return "; both follow the cam signals" if both else "; it follows the cam signal"
     if not any(known):

@@ -21,6 +21,7 @@ from phasko.core.cylinder.felt_cylinder import sound_cycle_bar
 from phasko.core.cylinder.gas_model import Chamber
 from phasko.core.cylinder.pressure_trace import AXIS_DEG
 from phasko.core.documents.analysis import Finding
+from phasko.core.engine.filling import serving_cams
 from phasko.core.words import angle_words, cam_name
 
 __all__ = ["CylinderPicture", "cylinder_picture"]
@@ -121,8 +122,8 @@ class PeakBar(ViewPart):
 
 
 class CylinderPicture(ViewPart):
-    """All felt cylinders of a capture. ``index_words``: what TDC rests on; ``index_deg`` with its half width: by how
-    much the crank wheel stands late."""
+    """All felt cylinders of a capture. ``index_words``: what TDC rests on, empty where nothing confirmed it;
+    ``index_deg`` with its half width: by how much the crank wheel stands late."""
 
     felt: list[FeltView]
     firing_order: list[int]
@@ -131,6 +132,9 @@ class CylinderPicture(ViewPart):
     index_deg: float | None
     index_u95_deg: float | None
     origin_deg: float
+
+
+_BY = {"speed": "speed", "cylinder_pressure": "pressure", "current": "current", "joined": "pressure and speed"}
 
 
 def cylinder_picture(capture: CaptureMeasurement) -> CylinderPicture | None:
@@ -143,7 +147,7 @@ def cylinder_picture(capture: CaptureMeasurement) -> CylinderPicture | None:
         felt=[_felt(one, capture, origin) for one in capture.felt],
         firing_order=list(capture.engine.firing_order),
         peaks=_peaks(capture),
-        index_words="TDC is not confirmed" if index is None else f"TDC by {index.by}",
+        index_words="" if index is None else _BY[index.source],
         index_deg=None if index is None else index.offset_deg,
         index_u95_deg=None if index is None else index.u95_deg,
         origin_deg=origin,
@@ -233,10 +237,11 @@ def _valves(
     timing = capture.engine.valve_timing
     if timing is None or one.line is None:
         return []
+    intake, exhaust = serving_cams(capture.engine, capture.engine.bank_of[one.cylinder])
     found: list[ValveBar] = []
-    for valve, opens, closes in (
-        ("intake", timing.intake_open_deg, timing.intake_close_deg),
-        ("exhaust", timing.exhaust_open_deg, timing.exhaust_close_deg),
+    for valve, cam, opens, closes in (
+        ("intake", intake, timing.intake_open_deg, timing.intake_close_deg),
+        ("exhaust", exhaust, timing.exhaust_open_deg, timing.exhaust_close_deg),
     ):
         own = next((off for off in offs if off.valve == valve), None)
         begins = own is not None and own.what == "opens"
@@ -244,7 +249,7 @@ def _valves(
         found.append(
             ValveBar(
                 valve="intake" if valve == "intake" else "exhaust",
-                cam=None if own is None else own.cam,
+                cam=cam,
                 profile_from_deg=_place(opens, turned, origin),
                 profile_to_deg=_place(closes, turned, origin),
                 from_deg=at if begins else None,

@@ -72,6 +72,10 @@ def _displaced(state: EngineState, profile: EngineProfile, cylinder: int | None)
     return bool(turned or moved or state.cam_signals_deg or state.unknown_valves_sd_deg)
 
 
+def _valve_fault(state: EngineState, profile: EngineProfile, cylinder: int | None) -> bool:  # noqa: ARG001
+    return cylinder in state.still or cylinder in state.worn_lobes or not state.cams_turn
+
+
 _HOLDS: Mapping[Speaks, Holds] = {
     "valves out of time": _valves(numbers.LOOK_SEEN_DEG.value),
     "valves far out of time": _valves(numbers.PUSH_BACK_LEAST_DEG.value),
@@ -83,7 +87,7 @@ _HOLDS: Mapping[Speaks, Holds] = {
     ),
     "one weak cylinder": _one_weak,
     "a leak in that cylinder": _leak,
-    "a valve fault in that cylinder": lambda state, profile, cylinder: cylinder in state.still or not state.cams_turn,  # noqa: ARG005
+    "a valve fault in that cylinder": _valve_fault,
     "a cylinder that does not burn": _does_not_burn,
     "valves that met pistons": _met,
     "a blocked exhaust": lambda state, profile, cylinder: state.exhaust_blocked > 0.0,  # noqa: ARG005

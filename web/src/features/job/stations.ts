@@ -3,6 +3,7 @@ import type { Station } from "../../app/station";
 import { callStation } from "../call";
 import { capturesStation } from "../captures";
 import { sealStation } from "../compression";
+import { cylinderStation } from "../cylinder";
 import { lookStation } from "../look";
 import { phaseStation } from "../phase";
 import { complaintStation } from "./complaint";
@@ -15,7 +16,7 @@ const ORDER: readonly Station[] = [
   capturesStation,
   sealStation,
   phaseStation,
-  notBuilt("cylinder", "Cylinder", "valve corners and true TDC from the pressure in one cylinder"),
+  cylinderStation,
   callStation,
   notBuilt("hand-over", "Hand-over", "the report for the customer and for the next shift"),
 ];

@@ -61,3 +61,22 @@ export function usePhaseView(strip: Strip | undefined): PhaseView {
 export function sameEdge(a: PickedEdge, b: PickedEdge | null): boolean {
   return b !== null && a.cam === b.cam && a.edge === b.edge && a.segment === b.segment;
 }
+
+const rest = () => undefined;
+
+/** Nothing picked and nothing to pick: for lanes that are only looked at. */
+export function restingView(): PhaseView {
+  return {
+    cycle: null,
+    setCycle: rest,
+    step: rest,
+    loupe: null,
+    setLoupe: rest,
+    unit: "degrees",
+    setUnit: rest,
+    focus: null,
+    setFocus: rest,
+    rulers: null,
+    setRulers: rest,
+  };
+}

@@ -1,0 +1,40 @@
+/** The corners as figures: valve against profile, signal of its cam beside it, one under the other. */
+import { Table, Text } from "@chakra-ui/react";
+
+import type { Schemas } from "../../api/client";
+import { offsetWords, plusMinus } from "../../ui";
+
+export function CornerTable({ corners }: { corners: Schemas["CornerMark"][] }) {
+  if (!corners.length) return null;
+  return (
+    <Table.Root size="sm" mt="3" maxW="760px" data-testid="corners" fontSize="13.5px" css={{ "& td, & th": { fontVariantNumeric: "tabular-nums" } }}>
+      <Table.Header>
+        <Table.Row bg="panel">
+          {["Valve", "at, after its TDC", "profile", "valves", "signal of its cam", "so"].map((name) => (
+            <Table.ColumnHeader key={name}>{name}</Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {corners.map((corner) => (
+          <Table.Row key={corner.valve} bg="panel">
+            <Table.Cell fontWeight="650">
+              {corner.valve} {corner.what}
+            </Table.Cell>
+            <Table.Cell>
+              {corner.angle_deg.toFixed(0)}° {plusMinus(corner.u95_deg)}°
+            </Table.Cell>
+            <Table.Cell>{corner.profile_deg === null ? "not known" : `${corner.profile_deg.toFixed(0)}°`}</Table.Cell>
+            <Table.Cell fontWeight="650">{corner.offset_deg === null ? "–" : offsetWords(corner.offset_deg, corner.u95_deg)}</Table.Cell>
+            <Table.Cell>{corner.signal_deg === null ? "not measured" : offsetWords(corner.signal_deg)}</Table.Cell>
+            <Table.Cell>
+              <Text as="span" color={corner.follows === false ? "late" : "ink"}>
+                {corner.follows === null ? "" : corner.follows ? "they agree" : "they do not agree"}
+              </Text>
+            </Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}

@@ -1,0 +1,207 @@
+/** Cylinder: where the piston really is and when the valves really move, from the pressure in a cylinder. */
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+
+import type { Schemas } from "../../api/client";
+import { cylinderQuery, stripQuery } from "../../api/queries";
+import { Choice, EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { PickedCapture } from "../captures";
+import { AllCylinders } from "./AllCylinders";
+import { CornerLoupe } from "./CornerLoupe";
+import { CornerTable } from "./CornerTable";
+import { CylinderStrip } from "./CylinderStrip";
+import { FittingCautions } from "./FittingCautions";
+import { pressureWithHalf, pressureWords, type PressureUnit, usePressureUnit } from "./pressure-unit";
+import { VolumePlot } from "./VolumePlot";
+
+export function CylinderStation({ jobId }: { jobId: number }) {
+  const empty = (
+    <EmptyNote title="No pressure has been recorded yet">
+      A transducer in place of a plug shows where the piston really is and when the valves really move. Record crank, cams
+      and that cylinder while cranking, then add the capture at station <Link to={`/jobs/${String(jobId)}/captures`}>4 Captures</Link>.
+      <FittingCautions />
+    </EmptyNote>
+  );
+  return (
+    <PickedCapture jobId={jobId} empty={empty} prefers={holdsPressure}>
+      {(capture, choice) => (
+        <Box key={capture.id}>
+          <OfCapture capture={capture} choice={choice} empty={empty} />
+        </Box>
+      )}
+    </PickedCapture>
+  );
+}
+
+function holdsPressure(capture: Schemas["ImportedCapture"]): boolean {
+  return capture.felt.length > 0;
+}
+
+type Props = { capture: Schemas["ImportedCapture"]; choice: ReactNode; empty: ReactNode };
+
+function OfCapture({ capture, choice, empty }: Props) {
+  const picture = useQuery(cylinderQuery(capture.id));
+  const strip = useQuery(stripQuery(capture.id));
+  if (picture.isPending || strip.isPending) return <Waiting>Measuring</Waiting>;
+  if (picture.isError) return <ErrorNote error={picture.error} onRetry={() => void picture.refetch()} />;
+  if (strip.isError) return <ErrorNote error={strip.error} onRetry={() => void strip.refetch()} />;
+  if (!picture.data)
+    return (
+      <>
+        {empty}
+        <Flex mt="3">{choice}</Flex>
+      </>
+    );
+  return <Felt picture={picture.data} strip={strip.data} choice={choice} />;
+}
+
+type FeltProps = { picture: Schemas["CylinderPicture"]; strip: Schemas["TurnStrip"]; choice: ReactNode };
+
+function Felt({ picture, strip, choice }: FeltProps) {
+  const [at, setAt] = useState(0);
+  const [cycle, setCycle] = useState<number | null>(null);
+  const [log, setLog] = useState(true);
+  const [unit, setUnit] = usePressureUnit();
+  const one = picture.felt[Math.min(at, picture.felt.length - 1)];
+  const stepCylinder = (by: number) => {
+    setAt((now) => (now + by + picture.felt.length) % picture.felt.length);
+    setCycle(null);
+  };
+  const count = one?.cycles ?? 0;
+  const step = (by: number) => setCycle((now) => (now === null ? (by > 0 ? 0 : count - 1) : Math.min(count - 1, Math.max(0, now + by))));
+  useKeys({
+    ArrowUp: () => stepCylinder(-1),
+    ArrowDown: () => stepCylinder(1),
+    ArrowLeft: () => step(-1),
+    ArrowRight: () => step(1),
+    "0": () => setCycle(null),
+    v: () => setLog((on) => !on),
+    p: () => setUnit(unit === "bar" ? "psi" : "bar"),
+  });
+  if (!one) return null;
+  return (
+    <>
+      <Headline finding={one.finding} />
+      <Flex gap="4" wrap="wrap" align="center" mb="2.5">
+        <Cylinders picture={picture} at={at} onPick={(i) => { setAt(i); setCycle(null); }} />
+        <Choice
+          label="Volume"
+          options={[{ value: "log", text: "Log" }, { value: "plain", text: "Plain" }]}
+          value={log ? "log" : "plain"}
+          onPick={(value) => setLog(value === "log")}
+        />
+        <Choice label="In" options={[{ value: "bar", text: "bar" }, { value: "psi", text: "psi" }]} value={unit} onPick={setUnit} />
+        <CycleStep cycle={cycle} count={count} onStep={step} onAll={() => setCycle(null)} />
+      </Flex>
+      <CylinderStrip one={one} picture={picture} strip={strip} cycle={cycle} unit={unit} />
+      <Figures one={one} unit={unit} />
+      <CornerTable corners={one.corners} />
+      <Flex gap="5" wrap="wrap" mt="4" align="flex-start">
+        {one.corners.map((corner) => (
+          <CornerLoupe key={corner.valve} corner={corner} one={one} cycle={cycle} unit={unit} />
+        ))}
+        {one.volume && <VolumePlot volume={one.volume} log={log} unit={unit} />}
+        <AllCylinders picture={picture} picked={one.cylinder} unit={unit} />
+      </Flex>
+      <FittingCautions folded />
+      <Flex mt="3">{choice}</Flex>
+    </>
+  );
+}
+
+function Headline({ finding }: { finding: Schemas["Finding"] }) {
+  const [before, after] = finding.emphasis ? finding.text.split(finding.emphasis) : [finding.text, ""];
+  return (
+    <Box mb="2.5">
+      <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" letterSpacing="-0.01em" data-testid="headline">
+        {before}
+        {finding.emphasis && (
+          <Box as="span" color="late">
+            {finding.emphasis}
+          </Box>
+        )}
+        {after}
+      </Text>
+      <Text color="mute">{finding.detail}</Text>
+    </Box>
+  );
+}
+
+/** All cylinders in firing order; those that were not felt are dashed. */
+function Cylinders({ picture, at, onPick }: { picture: Schemas["CylinderPicture"]; at: number; onPick: (i: number) => void }) {
+  const running = new Set(picture.felt.map((f) => f.segment)).size > 1;
+  return (
+    <Flex role="group" aria-label="Cylinder" align="center" gap="1.5">
+      <Text color="mute" fontSize="12.5px" mr="0.5">
+        Cylinder
+      </Text>
+      {picture.firing_order.flatMap((cylinder) => {
+        const own = picture.felt.map((f, i) => ({ f, i })).filter(({ f }) => f.cylinder === cylinder);
+        if (!own.length)
+          return [
+            <Box key={cylinder} as="span" minW="32px" h="32px" px="2" borderWidth="1px" borderStyle="dashed" borderColor="mute" borderRadius="sm" textAlign="center" lineHeight="30px" color="mute" title="Not felt in this capture">
+              {cylinder}
+            </Box>,
+          ];
+        return own.map(({ f, i }) => (
+          <QuietButton key={`${String(cylinder)} ${f.segment}`} aria-pressed={i === at} onClick={() => onPick(i)} {...(i === at ? { bg: "petrol", color: "onPetrol", borderColor: "petrol" } : {})}>
+            {cylinder}
+            {running ? ` ${f.segment}` : ""}
+          </QuietButton>
+        ));
+      })}
+    </Flex>
+  );
+}
+
+function CycleStep({ cycle, count, onStep, onAll }: { cycle: number | null; count: number; onStep: (by: number) => void; onAll: () => void }) {
+  if (count < 2) return null;
+  return (
+    <Flex role="group" aria-label="Cycle" align="center" gap="1.5">
+      <QuietButton onClick={() => onStep(-1)} aria-label="Previous cycle">
+        ←
+      </QuietButton>
+      <Text fontSize="13px" minW="92px" textAlign="center" aria-live="polite" data-testid="cycle">
+        {cycle === null ? `mean of ${String(count)}` : `cycle ${String(cycle + 1)} of ${String(count)}`}
+      </Text>
+      <QuietButton onClick={() => onStep(1)} aria-label="Next cycle">
+        →
+      </QuietButton>
+      {cycle !== null && (
+        <QuietButton onClick={onAll} hint="0">
+          All
+        </QuietButton>
+      )}
+    </Flex>
+  );
+}
+
+const WHAT: Record<string, string> = {
+  expected: "Of a sound cylinder whose charge is trapped where this one's is",
+  "before TDC by": "Loss angle: heat and leak turn the peak back",
+  "fall over rise": "Angles of fall and rise at half the height, about TDC: the smaller, the more is lost",
+};
+
+/** The figures that no picture says exactly, each with its half width where it has one. */
+function Figures({ one, unit }: { one: Schemas["FeltView"]; unit: PressureUnit }) {
+  const told: [string, string][] = [["Peak", pressureWithHalf(one.peak_bar, one.peak_u95_bar, unit)]];
+  if (one.expected_bar !== null) told.push(["expected", pressureWords(one.expected_bar, unit)]);
+  if (one.peak_deg !== null) told.push(["before TDC by", `${(-one.peak_deg).toFixed(1)}°`]);
+  if (one.symmetry !== null) told.push(["fall over rise", one.symmetry.toFixed(2)]);
+  if (one.exhaust_bar !== null) told.push(["exhaust stroke", pressureWords(one.exhaust_bar, unit)]);
+  if (one.intake_bar !== null) told.push(["intake stroke", pressureWords(one.intake_bar, unit)]);
+  return (
+    <Flex columnGap="4" rowGap="0" wrap="wrap" mt="1" fontSize="13.5px" data-testid="figures">
+      {told.map(([name, value]) => (
+        <Text key={name} title={WHAT[name] ?? ""}>
+          <Text as="span" color="mute">
+            {name}{" "}
+          </Text>
+          {value}
+        </Text>
+      ))}
+    </Flex>
+  );
+}

@@ -1,0 +1,1 @@
+export { cylinderStation } from "./station";

@@ -1,0 +1,19 @@
+import type { Station } from "../../app/station";
+import { CylinderStation } from "./CylinderStation";
+
+export const cylinderStation: Station = {
+  id: "cylinder",
+  name: "Cylinder",
+  component: ({ job }) => <CylinderStation jobId={job.id} />,
+  note: ({ analysis }) => {
+    const felt = analysis?.analysis.felt ?? null;
+    return { done: felt !== null, note: felt ?? "no pressure recorded" };
+  },
+  keys: [
+    ["← →", "Step through the cycles of the pressure"],
+    ["0", "The mean of all cycles again"],
+    ["↑ ↓", "Previous or next felt cylinder"],
+    ["V", "Pressure over volume, logarithmic or plain"],
+    ["P", "Bar or psi"],
+  ],
+};
