@@ -110,3 +110,11 @@ def test_what_each_state_predicts_of_an_intake_that_closes(state: EngineState, l
     kind = next(k for k in NUMBER_KINDS if k.name == "corners")
     one = Observable("corners", "0:cranking:3:intake", 0.0, 1.0, {}, "", "B1I", cylinder=3)
     assert kind.predict([one], StateTable(pool_engine(FOUR), (state,))).means[0, 0] == late_deg
+
+
+def test_the_next_test_of_an_odd_corner_watches_that_valve() -> None:
+    verdict = called(felt(lobe=0.35, cylinders=(3, 1)))
+    assert verdict.teardown == "confirm_first"
+    assert verdict.next_test is not None
+    assert verdict.next_test.test in ("valve_moves", "borescope")
+    assert not verdict.next_test.cranks

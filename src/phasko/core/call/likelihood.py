@@ -164,8 +164,8 @@ class Likelihood:
         return [(w.T @ w, float(s) + constant) for w, s in zip(whitening, spread, strict=True)]
 
     def placed_values(self) -> list[Floats]:
-        """The values at each place where they may be, those known modulo a pitch moved there; each of shape
-        (numbers,) in the unit of each number."""
+        """The values at each place where they may be, those known modulo a pitch moved there, each of
+        shape (numbers,): degrees, or unitless where a number is a share."""
         base = np.array([o.value for o in self.observed.numbers])
         return [base + shift for shift in _places(self.observed.numbers, np.arange(base.size))]
 

@@ -46,6 +46,10 @@ def next_test(judgement: Judgement, job: JobEvidence, gate: Gate, cautions: Sequ
     telling = [(gain / minutes_of(t, job), t) for gain, t in rated if gain >= numbers.NEXT_TEST_LEAST_BITS.value]
     if not telling and leader.best.covers_off:
         telling = [(1.0 / minutes_of(t, job), t) for t in allowed if t.second_kind]
+    if not telling and gate.teardown == "confirm_first" and leader.explanation.area == "cylinder":
+        # A second kind has to agree about this cylinder, however sure the first one is.
+        parted = [(_from_sound(t, judgement, target), t) for t in allowed]
+        telling = [(apart / minutes_of(t, job), t) for apart, t in parted if apart >= _PARTS_LEAST]
     if not telling and gate.teardown == "confirm_first":
         telling = [(gain / minutes_of(t, job), t) for gain, t in rated if gain > 0.0]
     if not telling:
@@ -53,6 +57,15 @@ def next_test(judgement: Judgement, job: JobEvidence, gate: Gate, cautions: Sequ
     _, best = max(telling, key=lambda pair: pair[0])
     why, parts = _why(best, judgement, target)
     return _proposed(best, job, why, parts, _would_change(best, judgement, rows, target))
+
+
+_PARTS_LEAST = 0.5
+
+
+def _from_sound(test: TechnicianTest, judgement: Judgement, target: Target) -> float:
+    """How differently the leader and a sound engine show in a test."""
+    states = [judgement.hypotheses[row].state for row in (judgement.weighed[0].row, judgement.sound)]
+    return _apart(*(test.outcomes(state, target) for state in states))
 
 
 def _settled(judgement: Judgement, job: JobEvidence) -> bool:

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
+from phasko.core.capture.cylinder_finding import corner_offs
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.crank.clock import ClockPiece
 from phasko.core.cycle.cycles import cycle_origin_deg
@@ -73,6 +74,17 @@ class CycleEdge(StripPart):
     time_s: float
 
 
+class StripCorner(StripPart):
+    """When a valve of this cam really moved in one cylinder, where the profile has it, and by how much it is late."""
+
+    cylinder: int
+    what: Literal["opens", "closes"]
+    deg: float
+    profile_deg: float | None
+    offset_deg: float | None
+    u95_deg: float
+
+
 class CamLane(StripPart):
     """One cam; the offset and what belongs to it are absent where nothing is known about where it should be."""
 
@@ -94,6 +106,7 @@ class CamLane(StripPart):
     starts_high: bool
     edges: list[StripEdge]
     cycle_edges: list[CycleEdge]
+    corners: list[StripCorner]
 
 
 class StripCycle(StripPart):
@@ -242,7 +255,31 @@ def _lane(reading: CamReading, capture: CaptureMeasurement, origin: float, pitch
         starts_high=bool(edges) and edges[0].kind == "falling",
         edges=edges,
         cycle_edges=_cycle_edges(reading, capture),
+        corners=_corners(reading, capture, origin),
     )
+
+
+def _corners(reading: CamReading, capture: CaptureMeasurement, origin: float) -> list[StripCorner]:
+    """The corners of this cam's valves in the felt cylinders, in the state of the lane."""
+    found = []
+    for felt in capture.felt:
+        if felt.line is None or felt.segment != reading.segment:
+            continue
+        turned = capture.engine.firing_tdc_deg[felt.cylinder] + felt.line.tdc_axis_deg
+        for off in corner_offs(felt, capture):
+            if off.cam == reading.cam.id:
+                place = off.profile_deg
+                found.append(
+                    StripCorner(
+                        cylinder=felt.cylinder,
+                        what=off.what,
+                        deg=_unrolled(off.corner.angle_deg + turned, origin),
+                        profile_deg=None if place is None else _unrolled(place + turned, origin),
+                        offset_deg=off.offset_deg,
+                        u95_deg=off.corner.u95_deg,
+                    )
+                )
+    return found
 
 
 def _edges(reading: CamReading, capture: CaptureMeasurement, origin: float) -> list[StripEdge]:

@@ -149,7 +149,7 @@ def sound_cycle_bar(
     trace: PressureTrace, engine: EngineProfile, timing: ValveTiming, intake_bar: float, walls_k: float
 ) -> tuple[Floats, Floats]:
     """What a sound cylinder with its cams at ``timing`` would show between shut valves: (angles after its own TDC in
-    deg, gauge pressures in bar), both (points,). ``intake_bar`` gauge, ``walls_k`` in K."""
+    deg, gauge pressures in bar), both of shape (points,). ``intake_bar`` gauge, ``walls_k`` in K."""
     own = np.arange(timing.intake_close_deg - 720.0 + numbers.TRAPPED_AFTER_DEG.value, timing.exhaust_open_deg)
     chamber = Chamber.of(engine, np.full(own.shape, trace.mean_rpm), walls_k)
     volume = chamber.volume_m3(own, np.full(own.shape, numbers.CREVICE_FACTOR.value))[:, None]

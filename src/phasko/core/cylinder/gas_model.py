@@ -37,7 +37,7 @@ class Chamber:
 
     @classmethod
     def of(cls, engine: EngineProfile, speed_rpm: Floats, wall_k: float) -> Chamber:
-        """That of an engine at the speeds ``speed_rpm`` (points,) in rpm."""
+        """That of an engine at the speeds ``speed_rpm``, of shape (points,) in rpm, and walls of ``wall_k`` in K."""
         shape = usual_geometry(engine)
         bore, stroke = shape.bore_mm / 1000.0, shape.stroke_mm / 1000.0
         return cls(shape, np.pi / 4.0 * bore * bore * stroke, wall_k, speed_rpm)

@@ -37,15 +37,16 @@ class Fitted:
     cost: float
 
     def sd(self, parameter: int) -> float:
-        """Standard deviation of one parameter, in its unit."""
+        """Standard deviation of one parameter of ``covariance``, which is of shape (parameters, parameters), in that
+        parameter's own unit: deg, bar or unitless."""
         return float(np.sqrt(self.covariance[parameter, parameter]))
 
 
 def fitted(
     model: Callable[[Floats], Floats], values: Floats, sd: Floats, known: Known, start: Floats | None = None
 ) -> Fitted:
-    """Parameters for which ``model`` comes nearest to ``values`` (points,) with errors ``sd`` (points,) in the unit of
-    the values. ``model`` takes (sets, parameters) and gives (points, sets).
+    """Parameters for which ``model`` comes nearest to ``values`` with errors ``sd``, both of shape (points,) and in the
+    unit of the values. ``model`` takes (sets, parameters) and gives (points, sets).
 
     Every known parameter counts as one more measurement (JCGM 102:2011, generalised least squares; from memory).
     """

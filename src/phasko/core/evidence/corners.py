@@ -111,7 +111,8 @@ def _words(cylinder: int, what: str, corner: Corner, place_deg: float) -> str:
 
 
 def agreeing_corners(observables: Sequence[Observable], misfits: Floats) -> int:
-    """How many corners fit a state within two standard deviations; ``misfits`` (observables,) unitless."""
+    """How many corners fit a state within two standard deviations; ``misfits`` of shape
+    (observables,), unitless."""
     return sum(
         one.kind == Corners.name and abs(off) <= NORMAL_95 for one, off in zip(observables, misfits, strict=True)
     )

@@ -72,9 +72,14 @@ function grouped(one: Schemas["FeltView"], strip: Schemas["TurnStrip"]): Group[]
   const cams = [...new Set(one.valves.map((v) => v.cam))];
   return cams.map((cam) => ({
     key: cam ?? "none",
-    lane: strip.lanes.find((l) => l.cam === cam && l.segment === one.segment) ?? strip.lanes.find((l) => l.cam === cam),
+    lane: withoutCorners(strip.lanes.find((l) => l.cam === cam && l.segment === one.segment) ?? strip.lanes.find((l) => l.cam === cam)),
     valves: one.valves.filter((v) => v.cam === cam),
   }));
+}
+
+/** The valves stand in lanes of their own here. */
+function withoutCorners(lane: Schemas["CamLane"] | undefined): Schemas["CamLane"] | undefined {
+  return lane && { ...lane, corners: [] };
 }
 
 function described(one: Schemas["FeltView"]): string {

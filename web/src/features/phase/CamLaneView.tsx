@@ -77,6 +77,7 @@ export function CamLaneView({ lane, scale, view, top, height, pitchDeg }: Props)
       )}
       <Arrows lane={lane} shown={shown} scale={scale} y={low + 9} />
       <Flag lane={lane} shown={shown} scale={scale} y={low + 2} unit={view.unit} pitchDeg={pitchDeg} />
+      <Corners lane={lane} scale={scale} y={low + 19} />
       {view.unit !== "degrees" && (
         <TeethLabels lane={lane} shown={shown} scale={scale} y={high + 9} backwards={view.unit === "backwards"} pitchDeg={pitchDeg} />
       )}
@@ -119,6 +120,31 @@ function Arrows({ lane, shown, scale, y }: { lane: Lane; shown: Placed[]; scale:
             <line x1={from} x2={to - way * head * 0.6} y1={y} y2={y} strokeWidth="2" />
             <path d={`M${to} ${y}l${-way * head} -3.6v7.2z`} stroke="none" />
           </Fragment>
+        );
+      })}
+    </g>
+  );
+}
+
+/** When this cam's valves really moved in the felt cylinders: dot, with its half width; ring where the profile has it. */
+function Corners({ lane, scale, y }: { lane: Lane; scale: Scale; y: number }) {
+  return (
+    <g>
+      {lane.corners.map((corner) => {
+        const x = scale.x(corner.deg);
+        const half = Math.max(4, corner.u95_deg * scale.perDeg);
+        const left = x > scale.right - 110;
+        const size = corner.offset_deg === null ? "" : ` ${offsetWords(corner.offset_deg, corner.u95_deg)}`;
+        return (
+          <g key={`${String(corner.cylinder)} ${corner.what}`} data-testid={`corner-${lane.cam}`}>
+            <title>{`Valves of cylinder ${String(corner.cylinder)}: ${corner.what}${size}, by its pressure`}</title>
+            {corner.profile_deg !== null && <circle cx={scale.x(corner.profile_deg)} cy={y} r="4" fill="none" stroke={ink("mute")} strokeDasharray="1.5 1.5" strokeWidth="1.4" />}
+            <line x1={x - half} x2={x + half} y1={y} y2={y} stroke={ink("pressure")} strokeWidth="1.6" />
+            <circle cx={x} cy={y} r="4.2" fill={ink("pressure")} />
+            <SvgText x={left ? Math.min(x, corner.profile_deg === null ? x : scale.x(corner.profile_deg)) - half - 3 : x + half + 3} y={y + 4} textAnchor={left ? "end" : "start"} size={11} weight={650} fill={ink("pressure")}>
+              {`${String(corner.cylinder)} ${corner.what}${size}`}
+            </SvgText>
+          </g>
         );
       })}
     </g>
