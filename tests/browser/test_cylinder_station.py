@@ -8,20 +8,14 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 
 from tests.browser.hands import press, reads, seen
-from tests.browser.test_first_job import new_job, open_board
+from tests.browser.test_first_job import new_job
+from tests.browser.test_seal_station import open_job
 
 pytestmark = pytest.mark.browser
 
 
-def open_station(browser: WebDriver, server: str, vehicle: str) -> None:
-    open_board(browser, server)
-    next(r for r in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if vehicle in r.text).click()
-    seen(browser, "case")
-    press(browser, "7")
-
-
 def test_valves_that_follow_a_slipped_hub_are_said_and_open_the_engine(browser: WebDriver, server: str) -> None:
-    open_station(browser, server, "Milk lorry 2")
+    open_job(browser, server, "Milk lorry 2", "7")
     words = reads(browser, "headline", "Cylinder 1: intake closes")
     assert "late" in words
     assert "counted from the pistons" in words
@@ -36,7 +30,7 @@ def test_valves_that_follow_a_slipped_hub_are_said_and_open_the_engine(browser: 
 
 
 def test_a_collapsed_lobe_is_one_cylinders_own(browser: WebDriver, server: str) -> None:
-    open_station(browser, server, "Lighthouse jeep 1")
+    open_job(browser, server, "Lighthouse jeep 1", "7")
     assert "the cam signal says otherwise" in reads(browser, "headline", "Cylinder 3: exhaust opens")
     assert "they do not agree" in seen(browser, "corners").text
     press(browser, Keys.ARROW_UP)
@@ -46,7 +40,7 @@ def test_a_collapsed_lobe_is_one_cylinders_own(browser: WebDriver, server: str) 
 
 
 def test_cycles_units_and_axes_change_by_key(browser: WebDriver, server: str) -> None:
-    open_station(browser, server, "Lighthouse jeep 1")
+    open_job(browser, server, "Lighthouse jeep 1", "7")
     reads(browser, "cycle", "mean of")
     press(browser, Keys.ARROW_RIGHT)
     reads(browser, "cycle", "cycle 1 of")

@@ -15,11 +15,11 @@ from tests.browser.test_first_job import new_job, open_board
 pytestmark = pytest.mark.browser
 
 
-def open_job(browser: WebDriver, server: str, vehicle: str) -> None:
+def open_job(browser: WebDriver, server: str, vehicle: str, station: str = "5") -> None:
     open_board(browser, server)
     next(r for r in browser.find_elements(By.CSS_SELECTOR, "[data-testid='job']") if vehicle in r.text).click()
     seen(browser, "case")
-    press(browser, "5")
+    press(browser, station)
 
 
 def test_the_dead_cylinder_is_counted_named_and_called(browser: WebDriver, server: str) -> None:

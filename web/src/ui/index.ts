@@ -7,6 +7,7 @@ export { ListPage } from "./controls/ListPage";
 export { EmptyNote, ErrorNote, Waiting } from "./controls/notes";
 export { PlainInput } from "./controls/PlainInput";
 export { useSettled } from "./controls/settled";
+export { Sentence } from "./controls/Sentence";
 export { SvgText } from "./svg/SvgText";
 export { TakenOutNote, useTakingOut } from "./controls/taking-out";
 export { figure, offsetWords, percent, plusMinus, signWord, sized } from "./words";

@@ -16,12 +16,11 @@ from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.cycle.cycles import cycle_origin_deg
 from phasko.core.cylinder import FeltCylinder
 from phasko.core.cylinder.closed_line import wall_k
-from phasko.core.cylinder.corners import USUAL_TIMING
 from phasko.core.cylinder.felt_cylinder import sound_cycle_bar
 from phasko.core.cylinder.gas_model import Chamber
 from phasko.core.cylinder.pressure_trace import AXIS_DEG
 from phasko.core.documents.analysis import Finding
-from phasko.core.engine.filling import serving_cams
+from phasko.core.engine.filling import USUAL_TIMING, serving_cams
 from phasko.core.words import angle_words, cam_name
 
 __all__ = ["CylinderPicture", "cylinder_picture"]

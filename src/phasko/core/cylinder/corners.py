@@ -14,20 +14,11 @@ from phasko.core.cylinder.closed_line import ClosedLine
 from phasko.core.cylinder.gas_model import Chamber, Opening, followed_bar
 from phasko.core.cylinder.least_squares import Fitted, Known, fitted
 from phasko.core.cylinder.pressure_trace import AXIS_DEG, PressureTrace
-from phasko.core.documents.engine import EngineProfile, ValveTiming
-from phasko.core.engine.gas_torque import USUAL_CLOSE_DEG, USUAL_OPEN_DEG
+from phasko.core.documents.engine import EngineProfile
+from phasko.core.engine.filling import USUAL_TIMING
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["USUAL_TIMING", "Corner", "exhaust_opens", "intake_closes"]
-
-USUAL_TIMING = ValveTiming(
-    lift_mm=0.5,
-    exhaust_open_deg=USUAL_OPEN_DEG,
-    exhaust_close_deg=365.0,
-    intake_open_deg=355.0,
-    intake_close_deg=USUAL_CLOSE_DEG,
-)
-"""Of an engine whose profile does not give it."""
+__all__ = ["Corner", "exhaust_opens", "intake_closes"]
 
 _SHIFT, _AREA, _THERE, _FURTHER, _ZERO = range(5)
 _STARTS_DEG = (0.0, -28.0, 28.0)

@@ -10,10 +10,11 @@ from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.crank.segments import SegmentKind
 from phasko.core.cylinder.closed_line import ClosedLine, closed_line, wall_k
-from phasko.core.cylinder.corners import USUAL_TIMING, Corner, exhaust_opens, intake_closes
+from phasko.core.cylinder.corners import Corner, exhaust_opens, intake_closes
 from phasko.core.cylinder.gas_model import Chamber, followed_bar
 from phasko.core.cylinder.pressure_trace import AXIS_DEG, PressureTrace
 from phasko.core.documents.engine import EngineProfile, ValveTiming
+from phasko.core.engine.filling import USUAL_TIMING
 from phasko.core.uncertainty import NORMAL_95
 
 __all__ = ["FeltCylinder", "feel_cylinder", "sound_cycle_bar"]

@@ -14,6 +14,7 @@ from phasko.core.engine.gas_torque import POLYTROPIC, USUAL_CLOSE_DEG, USUAL_OPE
 from phasko.core.engine.slider_crank import cylinder_volume
 
 __all__ = [
+    "USUAL_TIMING",
     "compression_left",
     "compression_left_each",
     "cylinder_compression",
@@ -21,13 +22,14 @@ __all__ = [
     "serving_cams",
 ]
 
-_USUAL = ValveTiming(
+USUAL_TIMING = ValveTiming(
     lift_mm=0.5,
     exhaust_open_deg=USUAL_OPEN_DEG,
     exhaust_close_deg=365.0,
     intake_open_deg=355.0,
     intake_close_deg=USUAL_CLOSE_DEG,
 )
+"""Of an engine whose profile does not give it."""
 
 
 def compression_left(profile: EngineProfile, intake_late_deg: float, exhaust_late_deg: float) -> float:
@@ -37,7 +39,7 @@ def compression_left(profile: EngineProfile, intake_late_deg: float, exhaust_lat
     One pitch of 18 degrees late costs 10 to 16 %, one early gives up to 6 % or a little more (common practice, no
     source; the bench's own cycle, which solves the flow, loses some more at two and three pitches).
     """
-    shape, timing = usual_geometry(profile), profile.valve_timing or _USUAL
+    shape, timing = usual_geometry(profile), profile.valve_timing or USUAL_TIMING
     key = (shape.bore_mm, shape.stroke_mm, shape.rod_mm, shape.compression_ratio, shape.crank_offset_mm)
     closes = (timing.intake_close_deg, timing.exhaust_close_deg, timing.exhaust_open_deg)
     return _left_cached(key, closes, (round(intake_late_deg, 1), round(exhaust_late_deg, 1)))
@@ -45,7 +47,7 @@ def compression_left(profile: EngineProfile, intake_late_deg: float, exhaust_lat
 
 def compression_left_each(profile: EngineProfile, intake_late_deg: Floats, exhaust_late_deg: Floats) -> Floats:
     """The same for many pairs of cams at once: both in deg, late positive, and the result (unitless) of shape (n,)."""
-    timing = profile.valve_timing or _USUAL
+    timing = profile.valve_timing or USUAL_TIMING
     closes = (timing.intake_close_deg, timing.exhaust_close_deg, timing.exhaust_open_deg)
     return _left(usual_geometry(profile), closes, intake_late_deg, exhaust_late_deg)
 
@@ -81,7 +83,7 @@ def patterns_at_rest(profile: EngineProfile) -> dict[tuple[int, ...], float]:
     """Which cylinders have all valves shut where the cams stand still at any angle, and over which share of the angles
     that is so. The cams of the whole engine stand as they stood together. Where they come to rest is not known, so
     that every angle counts alike."""
-    timing = profile.valve_timing or _USUAL
+    timing = profile.valve_timing or USUAL_TIMING
     closes, opens = timing.intake_close_deg - 720.0, timing.exhaust_open_deg
     found: dict[tuple[int, ...], float] = {}
     for angle in range(0, 720, _REST_STEP_DEG):

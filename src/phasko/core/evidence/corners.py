@@ -9,9 +9,8 @@ import numpy as np
 from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.cylinder import Corner, FeltCylinder
-from phasko.core.cylinder.corners import USUAL_TIMING
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.filling import serving_cams
+from phasko.core.engine.filling import USUAL_TIMING, serving_cams
 from phasko.core.engine.state import Condition
 from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Predictions, condition_of

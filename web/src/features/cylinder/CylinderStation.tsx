@@ -6,7 +6,7 @@ import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { cylinderQuery, stripQuery } from "../../api/queries";
-import { Choice, EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { Choice, EmptyNote, ErrorNote, QuietButton, Sentence, useKeys, Waiting } from "../../ui";
 import { PickedCapture } from "../captures";
 import { AllCylinders } from "./AllCylinders";
 import { CornerLoupe } from "./CornerLoupe";
@@ -83,7 +83,7 @@ function Felt({ picture, strip, choice }: FeltProps) {
   if (!one) return null;
   return (
     <>
-      <Headline finding={one.finding} />
+      <Sentence finding={one.finding} />
       <Flex gap="4" wrap="wrap" align="center" mb="2.5">
         <Cylinders picture={picture} at={at} onPick={(i) => { setAt(i); setCycle(null); }} />
         <Choice
@@ -108,24 +108,6 @@ function Felt({ picture, strip, choice }: FeltProps) {
       <FittingCautions folded />
       <Flex mt="3">{choice}</Flex>
     </>
-  );
-}
-
-function Headline({ finding }: { finding: Schemas["Finding"] }) {
-  const [before, after] = finding.emphasis ? finding.text.split(finding.emphasis) : [finding.text, ""];
-  return (
-    <Box mb="2.5">
-      <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" letterSpacing="-0.01em" data-testid="headline">
-        {before}
-        {finding.emphasis && (
-          <Box as="span" color="late">
-            {finding.emphasis}
-          </Box>
-        )}
-        {after}
-      </Text>
-      <Text color="mute">{finding.detail}</Text>
-    </Box>
   );
 }
 

@@ -1,7 +1,7 @@
-import { Box, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { ErrorNote, Waiting } from "../../ui";
+import { ErrorNote, Sentence, Waiting } from "../../ui";
 
 type Props = { result: Schemas["CaptureResult"] | undefined; failed: Error | null };
 
@@ -16,21 +16,5 @@ export function FindingHeadline({ result, failed }: Props) {
         Nothing could be measured
       </Text>
     );
-  const [before, after] = finding.emphasis ? finding.text.split(finding.emphasis) : [finding.text, ""];
-  return (
-    <Box mb="2.5">
-      <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" letterSpacing="-0.01em" data-testid="headline">
-        {before}
-        {finding.emphasis && (
-          <Box as="span" color="late" data-testid="headline-number">
-            {finding.emphasis}
-          </Box>
-        )}
-        {after}
-      </Text>
-      <Text color="mute" title="The half width within which such a measurement lies 95 times in 100">
-        {finding.detail}
-      </Text>
-    </Box>
-  );
+  return <Sentence finding={finding} />;
 }
