@@ -213,3 +213,22 @@ def test_the_document_says_what_was_measured_with_its_half_widths() -> None:
     assert result.crank.index_offset_source in ("cylinder_pressure", "joined")
     cam = next(c for c in result.cams if c.cam == "B1I")
     assert cam.offset_from_tdc_deg == pytest.approx(PITCH, abs=1.5)
+
+
+def test_a_hose_makes_it_late_and_the_half_width_says_so() -> None:
+    """Half a millisecond, give or take as much (common practice, no source)."""
+    probe = felt(3, hose_s=0.7e-3)
+    recording, _ = run_recording(FOUR, leads(probe), 25, settings=FINE)
+    channels = tuple(
+        Channel(c.description.model_copy(update={"adapter": "hose", "hose_volume_cm3": 0.0}), c.samples)
+        if c.description.role == "cylinder_pressure"
+        else c
+        for c in recording.channels
+    )
+    hose = measure_capture(replace(recording, channels=channels), pool_engine(FOUR)).felt[0]
+    direct = measure_capture(recording, pool_engine(FOUR)).felt[0]
+    assert hose.line is not None
+    assert direct.line is not None
+    assert abs(hose.line.tdc_axis_deg) < abs(direct.line.tdc_axis_deg)
+    assert hose.line.tdc_axis_deg == pytest.approx(0.0, abs=hose.tdc_u95_deg or 0.0)
+    assert (hose.tdc_u95_deg or 0.0) > 1.4 * (direct.tdc_u95_deg or 0.0)

@@ -62,7 +62,7 @@ def closed_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> 
     measured = np.interp(angles, AXIS_DEG, trace.mean_bar, period=720.0)
     chamber = Chamber.of(engine, np.interp(angles, AXIS_DEG, trace.speed_rpm, period=720.0), walls_k)
     known = Known(
-        mean=np.array([peak + 1.5, np.log(measured[0]), np.log(numbers.CREVICE_FACTOR.value), 0.0, 0.8]),
+        mean=np.array([peak + 1.5, np.log(measured[0]), np.log(chamber.usual_clearance(trace.hose_m3)), 0.0, 0.8]),
         sd=np.array([60.0, 2.0, numbers.CLEARANCE_SD.value, numbers.HEAT_SD.value, 3.0]),
         step=np.array([0.2, 0.01, 0.02, 0.1, 0.2]),
         reach=np.array([8.0, 0.3, 0.15, 1.0, 2.0]),
@@ -77,10 +77,10 @@ def closed_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> 
     # What the model does not know is some share of the pressure; noise of the mean cycle is less.
     sd = 0.004 + 0.004 * measured + 0.3 * trace.step_bar
     found = fitted(model, measured, sd, known)
-    lag_deg = 6.0 * trace.mean_rpm * numbers.TRANSDUCER_LAG_S.value
+    lag_deg = 6.0 * trace.mean_rpm * trace.lag_s
     return ClosedLine(
         tdc_axis_deg=float(found.best[_TDC]) - lag_deg,
-        tdc_sd_deg=_tdc_sd(found, lag_deg, float(found.best[_TDC]) - peak),
+        tdc_sd_deg=_tdc_sd(found, 6.0 * trace.mean_rpm * trace.lag_sd_s, float(found.best[_TDC]) - peak),
         lag_deg=lag_deg,
         clearance=float(np.exp(found.best[_CLEARANCE])),
         heat=float(np.exp(found.best[_HEAT])),
@@ -89,7 +89,7 @@ def closed_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> 
     )
 
 
-def _tdc_sd(found: Fitted, lag_deg: float, loss_deg: float) -> float:
+def _tdc_sd(found: Fitted, lag_sd_deg: float, loss_deg: float) -> float:
     """Fit, laws of heat and leak, and the sensor's own lag."""
     laws = numbers.TDC_LAW_SD_DEG.value + numbers.TDC_LOSS_SHARE.value * abs(loss_deg)
-    return float(np.sqrt((found.sd(_TDC) * max(1.0, found.misfit)) ** 2 + laws**2 + (0.5 * lag_deg) ** 2))
+    return float(np.sqrt((found.sd(_TDC) * max(1.0, found.misfit)) ** 2 + laws**2 + lag_sd_deg**2))

@@ -153,7 +153,7 @@ def sound_cycle_bar(
     deg, gauge pressures in bar), both of shape (points,). ``intake_bar`` gauge, ``walls_k`` in K."""
     own = np.arange(timing.intake_close_deg - 720.0 + numbers.TRAPPED_AFTER_DEG.value, timing.exhaust_open_deg)
     chamber = Chamber.of(engine, np.full(own.shape, trace.mean_rpm), walls_k)
-    volume = chamber.volume_m3(own, np.full(own.shape, numbers.CREVICE_FACTOR.value))[:, None]
+    volume = chamber.volume_m3(own, np.full(own.shape, chamber.usual_clearance(trace.hose_m3)))[:, None]
     start = np.array([1e5 * (intake_bar + trace.ambient_bar)])
     losses = np.ones(1), np.full(1, numbers.USUAL_LEAK_MM2.value)
     return own, followed_bar(chamber, volume, start, numbers.CHARGE_K.value, losses)[:, 0] - trace.ambient_bar

@@ -42,6 +42,11 @@ class Chamber:
         bore, stroke = shape.bore_mm / 1000.0, shape.stroke_mm / 1000.0
         return cls(shape, np.pi / 4.0 * bore * bore * stroke, wall_k, speed_rpm)
 
+    def usual_clearance(self, hose_m3: float) -> float:
+        """Clearance over the geometry's, with crevices, adapter and the volume of a hose (m3)."""
+        geometry_m3 = self.swept_m3 / (self.shape.compression_ratio - 1.0)
+        return numbers.CREVICE_FACTOR.value + hose_m3 / geometry_m3
+
     def step_s(self) -> Floats:
         """How long each step of one degree takes, of shape (points,) in s."""
         return np.asarray(1.0 / (6.0 * self.speed_rpm))

@@ -25,7 +25,8 @@ AXIS_DEG: Floats = np.asarray(-360.0 + 720.0 / _POINTS * (np.arange(_POINTS) + 0
 class PressureTrace:
     """Cycles of one cylinder in one state. ``absolute_bar`` (cycles, points) over ``AXIS_DEG``; ``speed_rpm`` (points,)
     the crank's speed there; ``step_bar`` the smallest step that its converter makes; ``zero_bar`` what it reads at rest
-    above the outside, taken off already, ``None`` where the capture holds no rest."""
+    above the outside, taken off already, ``None`` where the capture holds no rest. ``lag_s``: by how much the sensor,
+    and a hose before it, is behind; ``hose_m3`` what the hose adds to the clearance."""
 
     cylinder: int
     channel: str
@@ -35,6 +36,9 @@ class PressureTrace:
     step_bar: float
     zero_bar: float | None
     ambient_bar: float
+    lag_s: float
+    lag_sd_s: float
+    hose_m3: float = 0.0
 
     @property
     def mean_bar(self) -> Floats:
@@ -87,7 +91,19 @@ def pressure_trace(
         step_bar=converter_step(channel.samples),
         zero_bar=zero,
         ambient_bar=ambient,
+        **_path(channel),
     )
+
+
+def _path(channel: Channel) -> dict[str, float]:
+    """What lies between the gas and the converter: how late it makes the pressure, and the volume it adds."""
+    sensor = numbers.TRANSDUCER_LAG_S.value
+    if channel.description.adapter != "hose":
+        return {"lag_s": sensor, "lag_sd_s": 0.5 * sensor}
+    hose = numbers.HOSE_LAG_S.value
+    volume = channel.description.hose_volume_cm3
+    known = numbers.HOSE_CM3.value if volume is None else volume
+    return {"lag_s": sensor + hose, "lag_sd_s": hose, "hose_m3": 1e-6 * known}
 
 
 def rest_reading_bar(channel: Channel, recording: Recording, pieces: Sequence[PieceTurn]) -> float | None:

@@ -24,6 +24,8 @@ __all__ = [
     "FIRES_RATIO",
     "FLOW_COEFFICIENT",
     "HEAT_SD",
+    "HOSE_CM3",
+    "HOSE_LAG_S",
     "INDEX_SHARED_SHARE",
     "INDEX_TRUE_DEG",
     "INDEX_U95_MOST_DEG",
@@ -104,6 +106,8 @@ ZERO_BY_REST_SD_BAR = Entry(0.0015, "bar", "A zero that was read at rest", "(hou
 ZERO_SD_BAR = Entry(0.008, "bar", "A zero that nothing tells", "(cp) pressed to zero before the capture")
 TRANSDUCER_SCALE_SHARE = Entry(0.01, "of range", "Accuracy of a transducer", "(cp) about 1 % of range")
 TRANSDUCER_LAG_S = Entry(1e-4, "s", "Usual response of a transducer", "(cp) about 0.1 ms")
+HOSE_LAG_S = Entry(0.5e-3, "s", "What a tester hose adds to that, give or take as much", "(cp) half a millisecond")
+HOSE_CM3 = Entry(4.0, "cm3", "Volume of a tester hose of which nothing is said", "(cp)")
 PEAK_OWN_U95_BAR = Entry(0.05, "bar", "What noise and cycles leave of a peak", "(house) bench")
 PRESSURE_STEP_BAR = Entry(0.03, "bar", "Coarser steps allow no corners", "contract")
 PRESSURE_DEAD_BAR = Entry(1.5, "bar", "A lower peak is none: nothing else is read", "(cp)")
