@@ -11,6 +11,8 @@ const SHORT: Record<string, string> = {
   cam_phase: "Cam signals",
   edge_spacing: "Spacing",
   index: "Pistons",
+  corners: "Valves",
+  levels: "Level",
   compression: "Cylinders",
   hump_count: "Humps",
   compression_size: "Size",
@@ -30,7 +32,7 @@ const SHORT: Record<string, string> = {
 };
 
 /** What an engine's call rests on in the end; shown as empty columns while they are missing. */
-const WANTED = ["cam_phase", "index", "compression", "marks"];
+const WANTED = ["cam_phase", "index", "corners", "compression", "marks"];
 
 export type Column = { kind: string; name: string; without: Schemas["WithoutKind"] | null };
 
