@@ -111,11 +111,9 @@ def _recounted(view: GateView, counts: Counts) -> Floats:
 def _sure(view: GateView, need: float, chances: Floats) -> bool:
     """Whether what lies behind the covers is likely enough beside all else. A phaser that is excluded by its state does
     not count among that, as long as it is not likely by itself."""
-    excluded = sum(
-        float(chance)
-        for one, chance in zip(view.judgement.hypotheses, chances, strict=True)
-        if one.branch.state.phaser_deg and chance > 1e-6 and not one.covered and _phaser_excluded(view, one)
-    )
+    hypotheses = view.judgement.hypotheses
+    likely = [row for row in view.judgement.phasers.tolist() if chances[row] > 1e-6]
+    excluded = sum(float(chances[row]) for row in likely if _phaser_excluded(view, hypotheses[row]))
     least = numbers.GATE_PROBABILITY.value
     return need >= least * (1.0 - excluded) and need >= numbers.GATE_BESIDE_PHASER.value
 

@@ -77,6 +77,14 @@ class Judgement:
         return np.array([one.covered for one in self.hypotheses], dtype=bool)
 
     @cached_property
+    def phasers(self) -> Ints:
+        """The rows of phasers off their place that need no covers off, of shape (rows,), unitless."""
+        return np.array(
+            [i for i, one in enumerate(self.hypotheses) if one.branch.state.phaser_deg and not one.covered],
+            dtype=np.int64,
+        )
+
+    @cached_property
     def _log_shares(self) -> Floats:
         """ln of each hypothesis' part of its explanation; of pairs none."""
         return np.array([math.log(one.share) if one.second is None else -math.inf for one in self.hypotheses])
