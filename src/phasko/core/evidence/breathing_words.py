@@ -97,9 +97,10 @@ class Pulses:
         )
 
     def chance(self, word: Word, state: EngineState, profile: EngineProfile) -> float:
-        """A valve that stands still and a cylinder that leaks make their own pulse odd; so may a bank out of time."""
+        """A valve that stands still, a worn lobe and a leak make their own cylinder's pulse odd; so may a bank out of
+        time."""
         relative = relative_pressures(pressed(state, profile))
-        odd_ones = {c for c, p in relative.items() if p < 0.6} | set(state.still)
+        odd_ones = {c for c, p in relative.items() if p < 0.6} | set(state.still) | set(state.worn_lobes)
         own = numbers.PULSE_SHOWN.value if odd_ones else numbers.PULSE_BY_CHANCE.value
         if state.unknown_seal_sd or state.outside or not state.cams_turn:
             own, odd_ones = 0.4, set(profile.firing_order)

@@ -94,7 +94,7 @@ def _sets(word: Word, state: EngineState, profile: EngineProfile) -> bool:
     """Whether an engine in that state would set the code."""
     if word.subject == "misfire":
         low = relative_pressures(pressed(state, profile)).get(word.cylinder or 0, 1.0) < numbers.GAUGE_LOW_SHARE.value
-        return low or word.cylinder in state.still or state.outside
+        return low or word.cylinder in state.still or word.cylinder in state.worn_lobes or state.outside
     if word.subject == "crank_sensor":
         return "crank" in state.signals
     cams = (word.cam,) if word.cam is not None else tuple(cam.id for cam in profile.cams)
