@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 
 import pytest
@@ -85,8 +86,6 @@ def test_one_odd_corner_beside_a_true_signal_is_that_cylinders_own() -> None:
 def test_one_corner_alone_is_not_enough() -> None:
     """Where only one of a cylinder's corners can be told, it may be that cylinder's own valve train."""
     capture = felt(BOTH)
-    from dataclasses import replace
-
     alone = replace(capture, felt=(replace(capture.felt[0], exhaust_open=None),))
     verdict = called(alone)
     assert verdict.teardown == "confirm_first"

@@ -205,7 +205,7 @@ def _mark(off: CornerOff, one: FeltCylinder, turned: float, origin: float, captu
     line = one.line
     assert line is not None
     cam = capture.engine.cam(off.cam) if off.cam is not None else None
-    at = np.interp(off.corner.angle_deg + line.tdc_axis_deg + line.lag_deg, AXIS_DEG, one.trace.mean_bar, period=720.0)
+    at = line.read_bar(one.trace, np.array([off.corner.angle_deg]))[0]
     size = "" if off.offset_deg is None else f" {angle_words(off.offset_deg, off.corner.u95_deg)}"
     half = max(1, round(off.corner.u95_deg))
     return CornerMark(
@@ -294,7 +294,7 @@ def _volume(one: FeltCylinder, capture: CaptureMeasurement) -> VolumeCurve | Non
     own = np.arange(-360.0, 361.0, 2.0)
     chamber = Chamber.of(capture.engine, np.full(own.shape, one.trace.mean_rpm), numbers.WALL_HOT_K.value)
     volume = chamber.volume_m3(own, np.full(own.shape, line.clearance))
-    bar = np.interp(own + line.tdc_axis_deg + line.lag_deg, AXIS_DEG, one.trace.mean_bar, period=720.0)
+    bar = line.read_bar(one.trace, own)
     return VolumeCurve(cm3=[float(v) for v in np.round(1e6 * volume, 2)], bar=_rounded(np.maximum(bar, 0.01)))
 
 

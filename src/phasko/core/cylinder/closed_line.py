@@ -38,9 +38,10 @@ class ClosedLine:
         """Whether it stands where faults can put it, so that it tells where the wheel is."""
         return abs(self.tdc_axis_deg) <= numbers.TDC_REACH_DEG.value
 
-    def own_deg(self, axis_deg: Floats) -> Floats:
-        """Angles after the cylinder's true TDC, as the trace shows them, for places on the axis: any shape, in deg."""
-        return np.asarray(axis_deg - self.tdc_axis_deg - self.lag_deg)
+    def read_bar(self, trace: PressureTrace, own_deg: Floats) -> Floats:
+        """The mean cycle (absolute, bar) at angles after the cylinder's true TDC (deg), both of any shape, alike."""
+        axis = own_deg + self.tdc_axis_deg + self.lag_deg
+        return np.asarray(np.interp(axis, AXIS_DEG, trace.mean_bar, period=720.0))
 
 
 def wall_k(temperature: str | None) -> float:
@@ -62,7 +63,7 @@ def closed_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> 
     measured = np.interp(angles, AXIS_DEG, trace.mean_bar, period=720.0)
     chamber = Chamber.of(engine, np.interp(angles, AXIS_DEG, trace.speed_rpm, period=720.0), walls_k)
     known = Known(
-        mean=np.array([peak + 1.5, np.log(measured[0]), np.log(chamber.usual_clearance(trace.hose_m3)), 0.0, 0.8]),
+        mean=np.array([peak + 1.5, np.log(measured[0]), np.log(chamber.usual_clearance(trace.lead.hose_m3)), 0.0, 0.8]),
         sd=np.array([60.0, 2.0, numbers.CLEARANCE_SD.value, numbers.HEAT_SD.value, 3.0]),
         step=np.array([0.2, 0.01, 0.02, 0.1, 0.2]),
         reach=np.array([8.0, 0.3, 0.15, 1.0, 2.0]),
@@ -77,10 +78,10 @@ def closed_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> 
     # What the model does not know is some share of the pressure; noise of the mean cycle is less.
     sd = 0.004 + 0.004 * measured + 0.3 * trace.step_bar
     found = fitted(model, measured, sd, known)
-    lag_deg = 6.0 * trace.mean_rpm * trace.lag_s
+    lag_deg = 6.0 * trace.mean_rpm * trace.lead.lag_s
     return ClosedLine(
         tdc_axis_deg=float(found.best[_TDC]) - lag_deg,
-        tdc_sd_deg=_tdc_sd(found, 6.0 * trace.mean_rpm * trace.lag_sd_s, float(found.best[_TDC]) - peak),
+        tdc_sd_deg=_tdc_sd(found, 6.0 * trace.mean_rpm * trace.lead.lag_sd_s, float(found.best[_TDC]) - peak),
         lag_deg=lag_deg,
         clearance=float(np.exp(found.best[_CLEARANCE])),
         heat=float(np.exp(found.best[_HEAT])),

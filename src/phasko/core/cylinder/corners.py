@@ -91,7 +91,7 @@ def exhaust_opens(trace: PressureTrace, line: ClosedLine, engine: EngineProfile,
     full, ramp = _lobe(timing.exhaust_open_deg, timing.exhaust_close_deg, timing.lift_mm)
     seat = timing.exhaust_open_deg - ramp
     size_mm = numbers.EXHAUST_VALVE_SHARE.value * at.chamber.shape.bore_mm
-    plateau = _read(trace, line, np.arange(200.0, 300.0))
+    plateau = line.read_bar(trace, np.arange(200.0, 300.0))
     running = trace.segment == "running"
     outside_k = (numbers.EXHAUST_RUNNING_K if running else numbers.EXHAUST_CRANKING_K).value
 
@@ -147,19 +147,13 @@ def _stretch(
     trace: PressureTrace, line: ClosedLine, engine: EngineProfile, walls_k: float, span_deg: tuple[float, float]
 ) -> _Stretch:
     own = np.arange(span_deg[0], span_deg[1])
-    bar = _read(trace, line, own)
+    bar = line.read_bar(trace, own)
     axis = own + line.tdc_axis_deg + line.lag_deg
     chamber = Chamber.of(engine, np.interp(axis, AXIS_DEG, trace.speed_rpm, period=720.0), walls_k)
     volume = chamber.volume_m3(own, np.full(own.shape, line.clearance))
     # What the model does not know is a share of the pressure; a converter's steps even out over the cycles.
     noise = 0.5 * trace.step_bar / math.sqrt(trace.absolute_bar.shape[0])
     return _Stretch(own, bar, 0.004 + 0.006 * bar + noise, chamber, volume)
-
-
-def _read(trace: PressureTrace, line: ClosedLine, own_deg: Floats) -> Floats:
-    """The mean cycle at angles after the cylinder's true TDC."""
-    axis = own_deg + line.tdc_axis_deg + line.lag_deg
-    return np.asarray(np.interp(axis, AXIS_DEG, trace.mean_bar, period=720.0))
 
 
 def _followed(at: _Stretch, line: ClosedLine, start_pa: Floats, start_k: float, valve: Opening) -> Floats:

@@ -122,15 +122,13 @@ def _fires(trace: PressureTrace) -> bool:
 
 def _level(trace: PressureTrace, line: ClosedLine, span_deg: tuple[float, float]) -> float:
     """Mean gauge pressure between two angles after the cylinder's true TDC."""
-    axis = np.arange(*span_deg) + line.tdc_axis_deg + line.lag_deg
-    return float(np.interp(axis, AXIS_DEG, trace.mean_bar, period=720.0).mean()) - trace.ambient_bar
+    return float(line.read_bar(trace, np.arange(*span_deg)).mean()) - trace.ambient_bar
 
 
 def _symmetry(trace: PressureTrace, line: ClosedLine) -> float | None:
     """Fall angle over rise angle at half of the gauge height, about TDC."""
     own = np.arange(-90.0, 90.5, 0.5)
-    gauge = np.interp(own + line.tdc_axis_deg + line.lag_deg, AXIS_DEG, trace.mean_bar, period=720.0)
-    gauge = gauge - trace.ambient_bar
+    gauge = line.read_bar(trace, own) - trace.ambient_bar
     half = 0.5 * float(gauge.max())
     top = int(gauge.argmax())
     before, after = np.flatnonzero(gauge[:top] < half), np.flatnonzero(gauge[top:] < half)
@@ -153,7 +151,7 @@ def sound_cycle_bar(
     deg, gauge pressures in bar), both of shape (points,). ``intake_bar`` gauge, ``walls_k`` in K."""
     own = np.arange(timing.intake_close_deg - 720.0 + numbers.TRAPPED_AFTER_DEG.value, timing.exhaust_open_deg)
     chamber = Chamber.of(engine, np.full(own.shape, trace.mean_rpm), walls_k)
-    volume = chamber.volume_m3(own, np.full(own.shape, chamber.usual_clearance(trace.hose_m3)))[:, None]
+    volume = chamber.volume_m3(own, np.full(own.shape, chamber.usual_clearance(trace.lead.hose_m3)))[:, None]
     start = np.array([1e5 * (intake_bar + trace.ambient_bar)])
     losses = np.ones(1), np.full(1, numbers.USUAL_LEAK_MM2.value)
     return own, followed_bar(chamber, volume, start, numbers.CHARGE_K.value, losses)[:, 0] - trace.ambient_bar

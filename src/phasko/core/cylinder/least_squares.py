@@ -45,8 +45,8 @@ class Fitted:
 def fitted(
     model: Callable[[Floats], Floats], values: Floats, sd: Floats, known: Known, start: Floats | None = None
 ) -> Fitted:
-    """Parameters for which ``model`` comes nearest to ``values`` with errors ``sd``, both of shape (points,) and in the
-    unit of the values. ``model`` takes (sets, parameters) and gives (points, sets).
+    """Parameters for which ``model`` comes nearest to ``values`` with errors ``sd``, both of shape (points,) in bar or
+    another unit, alike. ``model`` takes (sets, parameters) and gives (points, sets).
 
     Every known parameter counts as one more measurement (JCGM 102:2011, generalised least squares; from memory).
     """

@@ -21,12 +21,21 @@ AXIS_DEG: Floats = np.asarray(-360.0 + 720.0 / _POINTS * (np.arange(_POINTS) + 0
 """Middle of each step, degrees after the place where the crank wheel has the cylinder's firing TDC."""
 
 
+@dataclass(frozen=True, slots=True)
+class PressureLead:
+    """What lies between the gas and the converter: by how much sensor and hose are behind (s), with its standard
+    deviation, and what a hose adds to the clearance (m3)."""
+
+    lag_s: float
+    lag_sd_s: float
+    hose_m3: float = 0.0
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class PressureTrace:
     """Cycles of one cylinder in one state. ``absolute_bar`` (cycles, points) over ``AXIS_DEG``; ``speed_rpm`` (points,)
     the crank's speed there; ``step_bar`` the smallest step that its converter makes; ``zero_bar`` what it reads at rest
-    above the outside, taken off already, ``None`` where the capture holds no rest. ``lag_s``: by how much the sensor,
-    and a hose before it, is behind; ``hose_m3`` what the hose adds to the clearance."""
+    above the outside, taken off already, ``None`` where the capture holds no rest."""
 
     cylinder: int
     channel: str
@@ -36,9 +45,7 @@ class PressureTrace:
     step_bar: float
     zero_bar: float | None
     ambient_bar: float
-    lag_s: float
-    lag_sd_s: float
-    hose_m3: float = 0.0
+    lead: PressureLead
 
     @property
     def mean_bar(self) -> Floats:
@@ -51,7 +58,7 @@ class PressureTrace:
 
     @property
     def peak_axis_deg(self) -> float:
-        """Where the mean cycle is highest, on ``AXIS_DEG``: the middle of what lies above nine tenths of it."""
+        """Where the mean cycle is highest, on ``AXIS_DEG``: the middle of the highest twentieth of its swing."""
         mean = self.mean_bar
         top = int(mean.argmax())
         turned = np.roll(mean, mean.size // 2 - top)
@@ -91,19 +98,17 @@ def pressure_trace(
         step_bar=converter_step(channel.samples),
         zero_bar=zero,
         ambient_bar=ambient,
-        **_path(channel),
+        lead=_lead(channel),
     )
 
 
-def _path(channel: Channel) -> dict[str, float]:
-    """What lies between the gas and the converter: how late it makes the pressure, and the volume it adds."""
+def _lead(channel: Channel) -> PressureLead:
     sensor = numbers.TRANSDUCER_LAG_S.value
     if channel.description.adapter != "hose":
-        return {"lag_s": sensor, "lag_sd_s": 0.5 * sensor}
+        return PressureLead(sensor, 0.5 * sensor)
     hose = numbers.HOSE_LAG_S.value
     volume = channel.description.hose_volume_cm3
-    known = numbers.HOSE_CM3.value if volume is None else volume
-    return {"lag_s": sensor + hose, "lag_sd_s": hose, "hose_m3": 1e-6 * known}
+    return PressureLead(sensor + hose, hose, 1e-6 * (numbers.HOSE_CM3.value if volume is None else volume))
 
 
 def rest_reading_bar(channel: Channel, recording: Recording, pieces: Sequence[PieceTurn]) -> float | None:

@@ -91,23 +91,6 @@ class EngineState:
     unknown_size_sd: float = 0.0
     unknown_seal_sd: float = 0.0
 
-    @property
-    def moves_valves(self) -> bool:
-        """Whether any cam and its valves stand elsewhere than in a sound engine, or may."""
-        return bool(
-            self.valves_deg
-            or self.sprocket_deg
-            or self.hub_deg
-            or self.phaser_deg
-            or self.slack_deg
-            or not self.cams_turn
-        )
-
-    @property
-    def moves_cylinders(self) -> bool:
-        """Whether any cylinder may compress otherwise than in a sound engine."""
-        return bool(self.moves_valves or self.seal or self.still or self.seal_of_all != 1.0 or self.unknown_seal_sd)
-
     def valves_of(self, cam: str, condition: Condition = ALWAYS) -> float:
         """How late that cam's valves are against the pistons in that condition (deg)."""
         held = self.valves_deg.get(cam, 0.0) + self.sprocket_deg + self.hub_deg

@@ -19,7 +19,7 @@ __all__ = ["CamSlipped"]
 class CamSlipped:
     fault: FaultName = "cam_slipped"
     area: Area = "timing"
-    hint = "Looks the same as that cam's signal wheel moved until its valves are felt in the cylinder pressure."
+    hint = "That cam's signal wheel moved reads the same; its valves, felt in a cylinder's pressure, tell them apart."
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002
         return numbers.PRIOR_CAM_SLIPPED.value
