@@ -48,6 +48,7 @@ class Felt:
     tdc: tuple[float, float] | None
     opens: tuple[float, float] | None
     closes: tuple[float, float] | None
+    overlap: tuple[tuple[float, float] | None, tuple[float, float] | None]
     apart: tuple[float, ...]
     late_deg: tuple[float, float]
     found_deg: tuple[float | None, float | None]
@@ -137,6 +138,7 @@ def _felt(
     assert timing is not None
     one = next((f for f in capture.felt if f.cylinder == cylinder), None)
     opens_at, closes_at = timing.exhaust_open_deg + truth.exhaust_deg, timing.intake_close_deg + truth.intake_deg
+    shuts_at, starts_at = timing.exhaust_close_deg + truth.exhaust_deg, timing.intake_open_deg + truth.intake_deg
     line = one.line if one is not None else None
     tdc = None
     if line is not None and capture.index is not None and "pressure" in capture.index.by:
@@ -164,6 +166,10 @@ def _felt(
         tdc=tdc,
         opens=_off(opens, opens_at),
         closes=_off(closes, closes_at),
+        overlap=(
+            _off(None if one is None or one.overlap is None else one.overlap.exhaust_close, shuts_at),
+            _off(None if one is None or one.overlap is None else one.overlap.intake_open, starts_at),
+        ),
         apart=tuple(apart),
         late_deg=(truth.exhaust_deg, truth.intake_deg),
         found_deg=(
@@ -200,6 +206,8 @@ def table(rows: Sequence[Felt]) -> None:
         _line(f"TDC, {name}, lower peaks, deg", [r.tdc for r in own if r.read and r.peak_share < 0.85])
         _line(f"exhaust opens, {name}, deg", [row.opens for row in own])
         _line(f"intake closes, {name}, deg", [row.closes for row in own])
+        _line(f"exhaust closes, {name}, deg", [row.overlap[0] for row in own])
+        _line(f"intake opens, {name}, deg", [row.overlap[1] for row in own])
         apart = np.abs([a for row in own for a in row.apart])
         if apart.size:
             print(

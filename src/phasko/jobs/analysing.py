@@ -11,13 +11,17 @@ from phasko.core import numbers
 from phasko.core.analyse import Beside, result_document
 from phasko.core.breathing.view import BreathingView, breathing_view
 from phasko.core.capture.cylinder_view import CylinderPicture, cylinder_picture
+from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
 from phasko.core.compression.view import CompressionView, compression_view
 from phasko.core.documents import Analysis
+from phasko.core.documents.capture import HandCorner
 from phasko.core.engine.timing_drive import pitches_of
+from phasko.core.errors import RefusedError
 from phasko.core.looks import Look
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
+from phasko.jobs.importing import ImportedCapture, change_description
 from phasko.jobs.measured import job_state, measured_capture, measured_captures
 from phasko.jobs.told import job_told
 from phasko.store import Database, jobs, looks, results
@@ -28,9 +32,11 @@ __all__ = [
     "SealPicture",
     "analyse_stored_job",
     "cylinder_station",
+    "mark_corner",
     "newest_analysis",
     "phase_strip",
     "seal_picture",
+    "unmark_corner",
 ]
 
 _ONE_AT_A_TIME = [threading.Lock() for _ in range(16)]
@@ -128,6 +134,33 @@ def cylinder_station(database: Database, capture_id: int) -> CylinderPicture | N
     """The felt cylinders of one capture as a picture; ``None`` where none was felt. Raises NotFoundError."""
     measured, _ = measured_capture(database, capture_id)
     return cylinder_picture(measured)
+
+
+def mark_corner(database: Database, capture_id: int, corner: HandCorner) -> ImportedCapture:
+    """A valve corner as a person sees it, instead of the one that was found. Raises NotFoundError, and RefusedError
+    where that cylinder was not felt in that state or its own TDC is not known."""
+    measured, _ = measured_capture(database, capture_id)
+    if not any(f.cylinder == corner.cylinder and f.segment == corner.segment and f.line for f in measured.felt):
+        raise RefusedError(
+            f"The TDC of cylinder {corner.cylinder} is not known while {corner.segment}; no angle counts from it",
+            kept="The marks are as they were",
+            remedy="Record that cylinder's pressure without fuel and spark.",
+        )
+    return _with_corners(database, capture_id, [*_other_corners(measured, corner), corner])
+
+
+def unmark_corner(database: Database, capture_id: int, corner: HandCorner) -> ImportedCapture:
+    """Takes a corner that was set by hand away, so that the one that was found counts again. Raises NotFoundError."""
+    measured, _ = measured_capture(database, capture_id)
+    return _with_corners(database, capture_id, _other_corners(measured, corner))
+
+
+def _other_corners(measured: CaptureMeasurement, corner: HandCorner) -> list[HandCorner]:
+    return [one for one in measured.recording.description.hand_corners if not one.same_place(corner)]
+
+
+def _with_corners(database: Database, capture_id: int, corners: list[HandCorner]) -> ImportedCapture:
+    return change_description(database, capture_id, {"hand_corners": [c.model_dump(mode="json") for c in corners]})
 
 
 def phase_strip(database: Database, capture_id: int) -> TurnStrip:

@@ -12,7 +12,7 @@ from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import turn_strip
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles
-from phasko.core.cylinder.tdc_by_speed import tdc_by_speed
+from phasko.core.cylinder.tdc_by_speed import Cranked, tdc_by_speed
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, SIX, pool_engine, run_recording
 
@@ -81,7 +81,7 @@ def test_a_speed_that_swings_otherwise_tells_no_piston() -> None:
     edges = np.cumsum(np.full((3, STEPS + 1), 1e-3), axis=1)
     for wave in (np.sin(angle), np.random.default_rng(1).standard_normal(STEPS)):
         cycles = CrankingCycles((), edges, np.tile(21.0 + 2.0 * wave, (3, 1)), 0)
-        assert tdc_by_speed(cycles, engine, None, None) is None
+        assert tdc_by_speed(cycles, engine, None, None, Cranked(330.0)) is None
 
 
 def test_the_result_says_where_it_comes_from_and_the_cams_against_the_pistons() -> None:

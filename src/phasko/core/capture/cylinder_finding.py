@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.cylinder import Corner, FeltCylinder
 from phasko.core.documents.analysis import Finding
@@ -43,7 +44,7 @@ class CornerOff:
 
 
 def corner_offs(one: FeltCylinder, capture: CaptureMeasurement) -> list[CornerOff]:
-    """The corners that were found, intake first."""
+    """The corners that were found: the two that shut cylinders show, intake first, then those about the overlap."""
     engine = capture.engine
     intake, exhaust = serving_cams(engine, engine.bank_of[one.cylinder])
     timing = engine.valve_timing
@@ -51,6 +52,8 @@ def corner_offs(one: FeltCylinder, capture: CaptureMeasurement) -> list[CornerOf
     for valve, what, cam, corner, place in (
         ("intake", "closes", intake, one.intake_close, None if timing is None else timing.intake_close_deg),
         ("exhaust", "opens", exhaust, one.exhaust_open, None if timing is None else timing.exhaust_open_deg),
+        ("exhaust", "closes", exhaust, one.exhaust_close, None if timing is None else timing.exhaust_close_deg),
+        ("intake", "opens", intake, one.intake_open, None if timing is None else timing.intake_open_deg),
     ):
         if corner is None:
             continue
@@ -103,7 +106,9 @@ def cylinder_finding(one: FeltCylinder, capture: CaptureMeasurement) -> Finding:
             text = f"{name}: intake closes and exhaust opens where it was felt; the profile has no valve timing"
         low = _low(one)
         if low is not None:
-            text = f"{name} reaches only {low} of the expected pressure; its valves move as the profile says"
+            text = (
+                f"{name} reaches only {low} of the expected pressure{_lost(one)}; its valves move as the profile says"
+            )
         detail = f"{detail}; corners within ± {within}°"
         return Finding(text=text, emphasis=low, detail=detail, short=f"{one.cylinder} of {len(capture.felt)} felt")
     parts = [f"{off.valve} {off.what} {angle_words(off.offset_deg or 0.0, off.corner.u95_deg)}" for off in out]
@@ -123,6 +128,16 @@ def felt_words(captures: Sequence[CaptureMeasurement]) -> str | None:
         return max((abs(off.offset_deg or 0.0) for off in corner_offs(one, capture) if off.out), default=0.0)
 
     return cylinder_finding(*max(every, key=far)).short
+
+
+def _lost(one: FeltCylinder) -> str:
+    """Where a low peak went."""
+    assert one.line is not None
+    if one.lost_by == "leak":
+        return f": it leaks by {one.line.leak_mm2:.1f} mm², sound rings by {numbers.USUAL_LEAK_MM2.value:.1f}"
+    if one.lost_by == "clearance":
+        return ": it is tight, but squeezes less (a bent rod, a wrong piston)"
+    return ""
 
 
 def _low(one: FeltCylinder) -> str | None:

@@ -21,7 +21,7 @@ from phasko.core.cylinder.gas_model import Chamber
 from phasko.core.cylinder.pressure_trace import AXIS_DEG
 from phasko.core.documents.analysis import Finding
 from phasko.core.engine.filling import USUAL_TIMING, serving_cams
-from phasko.core.words import angle_words, cam_name
+from phasko.core.words import angle_words, cam_name, plus_minus
 
 __all__ = ["CylinderPicture", "cylinder_picture"]
 
@@ -47,7 +47,17 @@ class CornerMark(ViewPart):
     offset_deg: float | None
     signal_deg: float | None
     follows: bool | None
+    by_hand: bool
     words: str
+
+
+class ProfileCorner(ViewPart):
+    """Where a corner stands with the cams in time: a place for a hand mark to start from."""
+
+    valve: Literal["intake", "exhaust"]
+    what: Literal["opens", "closes"]
+    angle_deg: float
+    strip_deg: float
 
 
 class ValveBar(ViewPart):
@@ -98,7 +108,12 @@ class FeltView(ViewPart):
     tdc_u95_deg: float | None
     symmetry: float | None
     exhaust_bar: float | None
+    exhaust_top_bar: float | None
     intake_bar: float | None
+    squeezed_bar: float | None
+    drawn_bar: float | None
+    leak_mm2: float | None
+    profile_corners: list[ProfileCorner]
     zero_mbar: float | None
     mean: Curve
     every: list[list[float]]
@@ -108,6 +123,19 @@ class FeltView(ViewPart):
     strokes: list[Stroke]
     volume: VolumeCurve | None
     finding: Finding
+
+
+class TorqueView(ViewPart):
+    """Gas torque (N m) from the crank's own speed over angles about TDC as the wheel has it, with the TDC that was
+    found and its half width; where it changes its sign."""
+
+    about_deg: list[float]
+    measured_nm: list[float]
+    model_nm: list[float]
+    found_deg: float
+    u95_deg: float
+    firings: int
+    words: str
 
 
 class PeakBar(ViewPart):
@@ -127,6 +155,7 @@ class CylinderPicture(ViewPart):
     felt: list[FeltView]
     firing_order: list[int]
     peaks: list[PeakBar]
+    torque: TorqueView | None
     index_words: str
     index_deg: float | None
     index_u95_deg: float | None
@@ -146,10 +175,33 @@ def cylinder_picture(capture: CaptureMeasurement) -> CylinderPicture | None:
         felt=[_felt(one, capture, origin) for one in capture.felt],
         firing_order=list(capture.engine.firing_order),
         peaks=_peaks(capture),
+        torque=torque_view(capture),
         index_words="" if index is None else _BY[index.source],
         index_deg=None if index is None else index.offset_deg,
         index_u95_deg=None if index is None else index.u95_deg,
         origin_deg=origin,
+    )
+
+
+def torque_view(capture: CaptureMeasurement) -> TorqueView | None:
+    """``None`` where the crank's speed does not show where the pistons are."""
+    found = capture.speed_tdc
+    if found is None or found.u95_deg > numbers.INDEX_U95_MOST_DEG.value:
+        return None
+    torque = found.torque
+    words = f"The crank wheel stands {angle_words(found.index_offset_deg, found.u95_deg)} {plus_minus(found.u95_deg)}"
+    if torque.changes_deg is not None:
+        lost = -found.index_offset_deg - torque.changes_deg
+        early = "early" if torque.changes_deg < 0.0 else "late"
+        words = f"Changes its sign {abs(torque.changes_deg):.1f}° {early}; losses account for {lost:.1f}°. {words}"
+    return TorqueView(
+        about_deg=[float(v) for v in torque.about_deg],
+        measured_nm=[float(v) for v in np.round(torque.measured_nm, 2)],
+        model_nm=[float(v) for v in np.round(torque.model_nm, 2)],
+        found_deg=-found.index_offset_deg,
+        u95_deg=found.u95_deg,
+        firings=found.cycles * capture.engine.cylinders,
+        words=words,
     )
 
 
@@ -176,7 +228,12 @@ def _felt(one: FeltCylinder, capture: CaptureMeasurement, origin: float) -> Felt
         tdc_u95_deg=one.tdc_u95_deg,
         symmetry=one.symmetry,
         exhaust_bar=one.exhaust_bar,
+        exhaust_top_bar=one.exhaust_top_bar,
         intake_bar=one.intake_bar,
+        squeezed_bar=one.squeezed_bar,
+        drawn_bar=one.drawn_bar,
+        leak_mm2=None if one.line is None else one.line.leak_mm2,
+        profile_corners=_profile_corners(one, capture, turned, origin),
         zero_mbar=None if one.trace.zero_bar is None else 1000.0 * one.trace.zero_bar,
         mean=_curve(_unrolled(shown, origin)[order], mean[order]),
         every=[_rounded(row[order] - one.trace.ambient_bar) for row in one.trace.absolute_bar],
@@ -222,7 +279,8 @@ def _mark(off: CornerOff, one: FeltCylinder, turned: float, origin: float, captu
         offset_deg=off.offset_deg,
         signal_deg=off.signal_deg,
         follows=off.follows,
-        words=f"{off.what}{size} ± {half}°",
+        by_hand=off.corner.by_hand,
+        words=f"{off.what}{size} ± {half}°{', by hand' if off.corner.by_hand else ''}",
     )
 
 
@@ -242,20 +300,36 @@ def _valves(
         ("intake", intake, timing.intake_open_deg, timing.intake_close_deg),
         ("exhaust", exhaust, timing.exhaust_open_deg, timing.exhaust_close_deg),
     ):
-        own = next((off for off in offs if off.valve == valve), None)
-        begins = own is not None and own.what == "opens"
-        at = None if own is None else _place(own.corner.angle_deg, turned, origin)
+        own = {off.what: _place(off.corner.angle_deg, turned, origin) for off in offs if off.valve == valve}
         found.append(
             ValveBar(
                 valve="intake" if valve == "intake" else "exhaust",
                 cam=cam,
                 profile_from_deg=_place(opens, turned, origin),
                 profile_to_deg=_place(closes, turned, origin),
-                from_deg=at if begins else None,
-                to_deg=None if begins else at,
+                from_deg=own.get("opens"),
+                to_deg=own.get("closes"),
             )
         )
     return found
+
+
+def _profile_corners(
+    one: FeltCylinder, capture: CaptureMeasurement, turned: float, origin: float
+) -> list[ProfileCorner]:
+    if one.line is None:
+        return []
+    timing = capture.engine.valve_timing or USUAL_TIMING
+    places: tuple[tuple[Literal["intake", "exhaust"], Literal["opens", "closes"], float], ...] = (
+        ("intake", "closes", timing.intake_close_deg),
+        ("exhaust", "opens", timing.exhaust_open_deg),
+        ("exhaust", "closes", timing.exhaust_close_deg),
+        ("intake", "opens", timing.intake_open_deg),
+    )
+    return [
+        ProfileCorner(valve=valve, what=what, angle_deg=at, strip_deg=_place(at, turned, origin))
+        for valve, what, at in places
+    ]
 
 
 def _strokes(turned: float, origin: float) -> list[Stroke]:

@@ -12,7 +12,7 @@ from phasko.core.crank.clock import CrankClock
 from phasko.core.crank.segments import Segment
 from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.cycle.cycles import Cycle, Exclusion
-from phasko.core.cylinder import FeltCylinder, IndexOffset
+from phasko.core.cylinder import FeltCylinder, IndexOffset, SpeedTdc
 from phasko.core.documents.analysis import FilterResult, Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import CoilFiring
@@ -33,7 +33,8 @@ class CaptureMeasurement:
     ``engine`` is the profile it was read with: the given one, with what had to be learnt from the signals themselves.
     ``edges`` are those of every crank, cam and further wheel's channel, by channel, as they were read.
     ``compression_whole`` is judged from all settled cycles where a person chose a stretch for ``compression``: what was
-    left out by hand still speaks in the call. ``index``: where the crank wheel stands against the pistons.
+    left out by hand still speaks in the call. ``index``: where the crank wheel stands against the pistons;
+    ``speed_tdc`` what the crank's own speed alone says of it.
     ``felt``: the cylinders whose pressure was recorded.
     """
 
@@ -60,6 +61,7 @@ class CaptureMeasurement:
     pulses: tuple[PulseMeasurement, ...] = ()
     manifolds: tuple[Manifold, ...] = ()
     index: IndexOffset | None = None
+    speed_tdc: SpeedTdc | None = None
     felt: tuple[FeltCylinder, ...] = ()
 
     @property

@@ -26,12 +26,15 @@ from phasko.core.cycle.angle_grid import chosen_span, without_span
 from phasko.core.cycle.cycle_half import PieceTurn, TurnSource, turned_by_cams
 from phasko.core.cycle.cycles import Cycle, exclusions, whole_cycles
 from phasko.core.cylinder import (
-    IndexOffset,
+    Cranked,
+    SpeedTdc,
     felt_cylinders,
     index_by_pressure,
     index_by_speed,
     joined_index,
+    tdc_by_speed,
     turn_by_pressure,
+    wall_k,
 )
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import EngineProfile
@@ -153,7 +156,8 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     firings = _firings(read, turned, segments)
     felt = felt_cylinders(recording, engine, turned if turned is not None else read.pieces, segments)
     by_pressure = index_by_pressure(felt.value) if _wheel_is_placed(read) else None
-    index = joined_index(by_pressure, _index(read, compression))
+    speed_tdc = _tdc_by_speed(read, compression, cams)
+    index = joined_index(by_pressure, index_by_speed(speed_tdc))
     breathing = _breathing(recording, engine, compression)
     expected = _expected(read)
     return CaptureMeasurement(
@@ -191,6 +195,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         pulses=breathing.value[0],
         manifolds=breathing.value[1],
         index=index.value,
+        speed_tdc=speed_tdc,
         felt=felt.value,
     )
 
@@ -240,7 +245,7 @@ def _compression(
     return found
 
 
-def _index(read: OnTheClock, compression: Compression | None) -> IndexOffset | None:
+def _tdc_by_speed(read: OnTheClock, compression: Compression | None, cams: Sequence[CamReading]) -> SpeedTdc | None:
     """Where the wheel stands against the pistons, from the cycles in which sealing was judged."""
     if compression is None or not _wheel_is_placed(read) or compression.cycles.pace_u95:
         return None
@@ -250,7 +255,9 @@ def _index(read: OnTheClock, compression: Compression | None) -> IndexOffset | N
     # A battery sags as its starter draws.
     sign = -1.0 if starter is not None and starter.source == "battery_voltage" else 1.0
     drive = None if starter is None else (starter.source, sign * starter.signal)
-    return index_by_speed(compression.cycles, read.engine, relative, drive)
+    late = {one.cam.id: one.offset.offset.value for one in cams if one.offset is not None and one.segment == "cranking"}
+    cranked = Cranked(wall_k(read.recording.description.temperature), late)
+    return tdc_by_speed(compression.cycles, read.engine, relative, drive, cranked)
 
 
 def _wheel_is_placed(read: OnTheClock) -> bool:

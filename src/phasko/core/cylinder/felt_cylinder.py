@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -12,19 +14,22 @@ from phasko.core.crank.segments import SegmentKind
 from phasko.core.cylinder.closed_line import ClosedLine, closed_line, wall_k
 from phasko.core.cylinder.corners import Corner, exhaust_opens, intake_closes
 from phasko.core.cylinder.gas_model import Chamber, followed_bar
+from phasko.core.cylinder.overlap import felt_overlap
 from phasko.core.cylinder.pressure_trace import AXIS_DEG, PressureTrace
+from phasko.core.documents.capture import HandCorner
 from phasko.core.documents.engine import EngineProfile, ValveTiming
 from phasko.core.engine.filling import USUAL_TIMING
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["FeltCylinder", "feel_cylinder", "sound_cycle_bar"]
+__all__ = ["FeltCylinder", "feel_cylinder", "marked_by_hand", "sound_cycle_bar"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class FeltCylinder:
     """One cylinder in one state. Pressures are gauge (bar), angles after its own true firing TDC (deg). ``state``:
     ``motored``; ``fires`` (only its peak is read); ``dead`` (nothing else is read). What could not be read is
-    ``None``; ``coarse`` where the converter's steps allow no corners. ``expected_bar``: the peak of a sound cylinder
+    ``None``; ``coarse`` where the converter's steps allow no corners. ``exhaust_top_bar``: how high other cylinders'
+    pulses lift the exhaust stroke. ``expected_bar``: the peak of a sound cylinder
     with its corner where it was found."""
 
     trace: PressureTrace
@@ -36,10 +41,33 @@ class FeltCylinder:
     symmetry: float | None = None
     exhaust_open: Corner | None = None
     intake_close: Corner | None = None
+    exhaust_close: Corner | None = None
+    intake_open: Corner | None = None
+    squeezed_bar: float | None = None
+    drawn_bar: float | None = None
     exhaust_bar: float | None = None
+    exhaust_top_bar: float | None = None
     intake_bar: float | None = None
     expected_bar: float | None = None
     coarse: bool = False
+
+    @property
+    def stroke_u95_bar(self) -> float:
+        """Half width of pressures near the outside's: the transducer's zero, and a converter's steps."""
+        zero = (numbers.ZERO_SD_BAR if self.trace.zero_bar is None else numbers.ZERO_BY_REST_SD_BAR).value
+        return NORMAL_95 * float(np.hypot(zero, 0.3 * self.trace.step_bar / np.sqrt(len(self.trace.absolute_bar))))
+
+    @property
+    def lost_by(self) -> Literal["leak", "clearance"] | None:
+        """Why a low peak is low: gas leaves it, or it is tight and squeezes less, as with a bent rod or a wrong piston.
+        ``None`` for a sound one, and where neither shows."""
+        if self.line is None or self.expected_bar is None:
+            return None
+        if self.peak_bar >= numbers.LEVEL_SOUND_SHARE.value * self.expected_bar:
+            return None
+        if self.line.leak_mm2 > numbers.LEAK_TOLD_FACTOR.value * numbers.USUAL_LEAK_MM2.value:
+            return "leak"
+        return "clearance" if self.line.clearance > numbers.CLEARANCE_TOLD.value else None
 
     @property
     def cylinder(self) -> int:
@@ -73,10 +101,11 @@ def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str 
     line = closed_line(trace, engine, walls)
     if line.misfit > numbers.CLOSED_MISFIT_MOST.value:
         return FeltCylinder(trace, "motored", peak, u95, coarse=_coarse(trace))
-    closes = opens = None
+    closes = opens = overlap = None
     if not _coarse(trace):
         closes = intake_closes(trace, line, engine, walls)
         opens = exhaust_opens(trace, line, engine, walls)
+        overlap = felt_overlap(trace, line, engine, walls, _late_deg(engine, closes, opens))
     exhaust, intake = _level(trace, line, (200.0, 320.0)), _level(trace, line, (430.0, 520.0))
     return FeltCylinder(
         trace=trace,
@@ -88,11 +117,38 @@ def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str 
         symmetry=_symmetry(trace, line),
         exhaust_open=opens,
         intake_close=closes,
+        exhaust_close=None if overlap is None else overlap.exhaust_close,
+        intake_open=None if overlap is None else overlap.intake_open,
+        squeezed_bar=None if overlap is None else overlap.squeezed_bar,
+        drawn_bar=None if overlap is None else overlap.drawn_bar,
         exhaust_bar=exhaust,
+        exhaust_top_bar=_pulsed_top(trace, line, engine, opens),
         intake_bar=intake,
         expected_bar=_expected_bar(trace, engine, closes, intake, walls),
         coarse=_coarse(trace),
     )
+
+
+def marked_by_hand(felt: FeltCylinder, marks: Sequence[HandCorner]) -> FeltCylinder:
+    """The same with the corners that a person set for it, instead of those that were found. A cylinder whose TDC is not
+    known has no angles to mark."""
+    if felt.line is None:
+        return felt
+    own = {
+        f"{one.valve}_{'open' if one.end == 'opens' else 'close'}": Corner(
+            one.angle_deg, numbers.HAND_CORNER_SD_DEG.value, 0.0, by_hand=True
+        )
+        for one in marks
+        if one.cylinder == felt.cylinder and one.segment == felt.segment
+    }
+    return replace(felt, **own)  # type: ignore[arg-type]
+
+
+def _late_deg(engine: EngineProfile, closes: Corner | None, opens: Corner | None) -> tuple[float, float]:
+    """How late the exhaust and the intake valves move at the ends that shut cylinders show."""
+    timing = engine.valve_timing or USUAL_TIMING
+    exhaust = 0.0 if opens is None else opens.angle_deg - timing.exhaust_open_deg
+    return exhaust, 0.0 if closes is None else closes.angle_deg - timing.intake_close_deg
 
 
 def _coarse(trace: PressureTrace) -> bool:
@@ -123,6 +179,16 @@ def _fires(trace: PressureTrace) -> bool:
 def _level(trace: PressureTrace, line: ClosedLine, span_deg: tuple[float, float]) -> float:
     """Mean gauge pressure between two angles after the cylinder's true TDC."""
     return float(line.read_bar(trace, np.arange(*span_deg)).mean()) - trace.ambient_bar
+
+
+def _pulsed_top(trace: PressureTrace, line: ClosedLine, engine: EngineProfile, opens: Corner | None) -> float | None:
+    """The highest gauge pressure of the exhaust stroke, over a seventh of a stroke at a time; ``None`` where it is not
+    known that the exhaust valve stands open all along."""
+    timing = engine.valve_timing or USUAL_TIMING
+    if opens is None or abs(opens.angle_deg - timing.exhaust_open_deg) > numbers.CORNER_FAR_DEG.value:
+        return None
+    bar = line.read_bar(trace, np.arange(215.0, 330.0)) - trace.ambient_bar
+    return float(np.convolve(bar, np.full(25, 1.0 / 25.0), "valid").max())
 
 
 def _symmetry(trace: PressureTrace, line: ClosedLine) -> float | None:

@@ -10,7 +10,7 @@ from phasko.core import numbers
 from phasko.core.angles import wrap_cycle
 from phasko.core.crank.segments import Segment
 from phasko.core.cycle.cycle_half import PieceTurn
-from phasko.core.cylinder.felt_cylinder import FeltCylinder, feel_cylinder
+from phasko.core.cylinder.felt_cylinder import FeltCylinder, feel_cylinder, marked_by_hand
 from phasko.core.cylinder.index_offset import IndexOffset
 from phasko.core.cylinder.pressure_trace import PressureTrace, pressure_trace
 from phasko.core.cylinder.transducer import believed_channel
@@ -42,7 +42,8 @@ def felt_cylinders(
         if not traces:
             text = f"No whole cycle at steady speed for the pressure in {channel.name}; it is not read."
             problems.append(Problem(code="pressure_short", channel=channel.name, text=text))
-        own = [feel_cylinder(trace, engine, recording.description.temperature) for trace in traces]
+        about = recording.description
+        own = [marked_by_hand(feel_cylinder(t, engine, about.temperature), about.hand_corners) for t in traces]
         found += own
         problems += [problem for one in own for problem in _said(one, engine)]
     return Found(tuple(found), tuple(problems))

@@ -5,6 +5,7 @@ Many sets of parameters are followed side by side, one a column, so that a fit c
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,14 +16,21 @@ from phasko.core.documents.engine import EngineProfile, Geometry
 from phasko.core.engine.gas_torque import usual_geometry
 from phasko.core.engine.slider_crank import cylinder_volume
 
-__all__ = ["Chamber", "Opening", "followed_bar", "heat_capacity_v", "mass_flow"]
+__all__ = ["Chamber", "Opening", "followed_bar", "heat_capacity_v", "mass_flow", "swept_m3"]
 
 _R = 287.05
 """J/(kg K), dry air (ISO 2533:1975)."""
 _CRITICAL = 0.528282
 """Pressure ratio at which a nozzle chokes, gamma 1.4 (Heywood 1988, appendix C)."""
+_COLDEST_K = 100.0
 _STRAIGHT = 0.995
 """Above this ratio the root of the flow is straightened, so that its slope stays finite."""
+
+
+def swept_m3(engine: EngineProfile) -> float:
+    """Swept volume of one cylinder in m3, by the geometry."""
+    shape = usual_geometry(engine)
+    return float(np.pi / 4.0 * (shape.bore_mm / 1000.0) ** 2 * shape.stroke_mm / 1000.0)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -38,9 +46,7 @@ class Chamber:
     @classmethod
     def of(cls, engine: EngineProfile, speed_rpm: Floats, wall_k: float) -> Chamber:
         """That of an engine at the speeds ``speed_rpm``, of shape (points,) in rpm, and walls of ``wall_k`` in K."""
-        shape = usual_geometry(engine)
-        bore, stroke = shape.bore_mm / 1000.0, shape.stroke_mm / 1000.0
-        return cls(shape, np.pi / 4.0 * bore * bore * stroke, wall_k, speed_rpm)
+        return cls(usual_geometry(engine), swept_m3(engine), wall_k, speed_rpm)
 
     def usual_clearance(self, hose_m3: float) -> float:
         """Clearance over the geometry's, with crevices, adapter and the volume of a hose (m3)."""
@@ -75,7 +81,7 @@ def followed_bar(
     start_pa: Floats,
     start_k: float,
     losses: tuple[Floats, Floats],
-    valve: Opening | None = None,
+    valves: Sequence[Opening] = (),
 ) -> Floats:
     """Pressure at every angle, absolute, of shape (points, columns) in bar, from ``start_pa`` (columns,) at the first
     one on. ``volume_m3`` (points, columns); ``losses``: heat transfer over the usual one and leak in mm2, (columns,)
@@ -108,20 +114,34 @@ def followed_bar(
         coefficient = stirred * volume**-0.06 * (pressure * 1e-5) ** 0.8 * temperature**-0.4
         gained = coefficient * walls * (chamber.wall_k - temperature) * dt - _R * temperature * leaked
         change = -leaked
-        if valve is not None:
-            there = valve.pressure_pa[i]
-            source_k = np.where(pressure > there, temperature, valve.temperature_k)
-            area = 0.5 * (valve.area_m2[i - 1] + valve.area_m2[i])
-            out_flow = mass_flow(area, pressure, source_k, there)
-            step = dt * out_flow / (1.0 + dt * _stiffness(out_flow, pressure, there) * 1.4 * _R * temperature / volume)
-            change = change - step
+        for step, source_k in _exchanged(valves, i, pressure, temperature, dt * 1.4 * _R * temperature / volume):
+            change = change - dt * step
             # What flows out takes its enthalpy along, what flows in brings it.
-            gained = gained - step * ((cv + _R) * source_k - cv * temperature)
-        temperature = temperature + gained / (mass * cv)
-        mass = mass + change
+            gained = gained - dt * step * ((cv + _R) * source_k - cv * temperature)
+        # A step of a fit that goes too far must come back as a bad fit, not as no number.
+        temperature = np.maximum(temperature + gained / (mass * cv), _COLDEST_K)
+        mass = np.maximum(mass + change, 0.01 * mass)
         pressure = mass * _R * temperature / volume
         out[i] = pressure
     return np.asarray(out * 1e-5)
+
+
+def _exchanged(
+    valves: Sequence[Opening], at: int, pressure: Floats, temperature: Floats, rise: Floats
+) -> list[tuple[Floats, Floats]]:
+    """Flow (kg/s) through every valve, and the temperature (K) of the side it comes from, over one step: as it is at
+    the end of the step, so that wide valves stay stable. ``rise``: what a flow would change the pressure by, Pa per
+    kg/s."""
+    flows, slopes, sources = [], [], []
+    for valve in valves:
+        there = valve.pressure_pa[at]
+        source_k = np.where(pressure > there, temperature, valve.temperature_k)
+        flow = mass_flow(0.5 * (valve.area_m2[at - 1] + valve.area_m2[at]), pressure, source_k, there)
+        flows.append(flow)
+        slopes.append(_stiffness(flow, pressure, there))
+        sources.append(source_k)
+    change = -rise * sum(flows) / (1.0 + rise * sum(slopes))
+    return [(flow + slope * change, source) for flow, slope, source in zip(flows, slopes, sources, strict=True)]
 
 
 def _stiffness(flow: Floats, pressure: Floats, there: Floats) -> Floats:

@@ -9,10 +9,8 @@ from typing import Literal
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
-from phasko.core.cycle.angle_grid import CrankingCycles
-from phasko.core.cylinder.tdc_by_speed import StarterSource, tdc_by_speed
+from phasko.core.cylinder.tdc_by_speed import SpeedTdc, StarterSource
 from phasko.core.documents.analysis import Problem
-from phasko.core.documents.engine import EngineProfile
 from phasko.core.found import Found
 from phasko.core.words import angle_words
 
@@ -66,12 +64,8 @@ def joined_index(pressure: IndexOffset | None, speed: IndexOffset | None) -> Fou
     return Found(IndexOffset(mean, sum(weights) ** -0.5, "joined"))
 
 
-def index_by_speed(
-    cycles: CrankingCycles, engine: EngineProfile, relative: Mapping[int, float] | None, starter: Starter | None
-) -> IndexOffset | None:
-    """From the crank's own speed (``tdc_by_speed``); ``None`` where it does not show, or only within more than
-    ``INDEX_U95_MOST_DEG``. ``starter``: what its torque follows, (STEPS,) of the mean cycle."""
-    found = tdc_by_speed(cycles, engine, relative, starter)
+def index_by_speed(found: SpeedTdc | None) -> IndexOffset | None:
+    """From the crank's own speed; ``None`` where it does not show, or only within more than ``INDEX_U95_MOST_DEG``."""
     if found is None or found.u95_deg > numbers.INDEX_U95_MOST_DEG.value:
         return None
     return IndexOffset(found.index_offset_deg, found.u95_deg, "speed")

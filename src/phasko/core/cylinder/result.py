@@ -16,12 +16,15 @@ def pressure_results(felt: Sequence[FeltCylinder]) -> list[CylinderPressureResul
 
 
 def _result(one: FeltCylinder) -> CylinderPressureResult:
-    opens, closes = one.exhaust_open, one.intake_close
+    corners = (one.exhaust_open, one.exhaust_close, one.intake_open, one.intake_close)
+    half = [None if corner is None else corner.u95_deg for corner in corners]
+    at = [None if corner is None else corner.angle_deg for corner in corners]
     u95 = CornerU95(
-        exhaust_open_deg=None if opens is None else opens.u95_deg,
-        intake_close_deg=None if closes is None else closes.u95_deg,
+        exhaust_open_deg=half[0], exhaust_close_deg=half[1], intake_open_deg=half[2], intake_close_deg=half[3]
     )
-    given = [corner.u95_deg for corner in (opens, closes) if corner is not None]
+    names = ("exhaust_open", "exhaust_close", "intake_open", "intake_close")
+    by_hand = [name for name, corner in zip(names, corners, strict=True) if corner is not None and corner.by_hand]
+    given = [own for own in half if own is not None]
     return CylinderPressureResult(
         cylinder=one.cylinder,
         segment=one.segment,
@@ -34,13 +37,18 @@ def _result(one: FeltCylinder) -> CylinderPressureResult:
         loss_angle_deg=one.loss_deg,
         tdc_u95_deg=one.tdc_u95_deg,
         symmetry=one.symmetry,
-        exhaust_open_deg=None if opens is None else opens.angle_deg,
-        exhaust_close_deg=None,
-        intake_open_deg=None,
-        intake_close_deg=None if closes is None else closes.angle_deg,
+        exhaust_open_deg=at[0],
+        exhaust_close_deg=at[1],
+        intake_open_deg=at[2],
+        intake_close_deg=at[3],
         corner_u95_deg=max(given, default=None),
         corners_u95_deg=u95 if given else None,
         exhaust_pressure_bar=one.exhaust_bar,
         intake_pressure_bar=one.intake_bar,
+        exhaust_top_bar=one.exhaust_top_bar,
+        leak_mm2=None if one.line is None else one.line.leak_mm2,
+        clearance_share=None if one.line is None else one.line.clearance,
+        lost_by=one.lost_by,
+        by_hand=by_hand,
         cycles=int(one.trace.absolute_bar.shape[0]),
     )

@@ -5,24 +5,24 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 
 from phasko.core import numbers
-from phasko.core.angles import wrap
 from phasko.core.arrays import Floats
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, grid_deg
+from phasko.core.cylinder.cranked_torque import OWN_DEG, CrankedTorque, cranked_torque
+from phasko.core.cylinder.gas_model import swept_m3
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.gas_torque import LowTorque, leaking_torque
+from phasko.core.engine.filling import serving_cams
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["SpeedTdc", "tdc_by_speed"]
+__all__ = ["Cranked", "FoldedTorque", "SpeedTdc", "tdc_by_speed"]
 
 StarterSource = Literal["starter_current", "battery_voltage", "crank_speed"]
 
-_FINE_STEPS = 1440
 _HIGHEST_PER_FIRING = 4
 _WAVES_PER_TOOTH = 0.8
 """Waves per cycle, over the wheel's teeth per turn: beyond that the teeth no longer carry the speed."""
@@ -38,6 +38,19 @@ class SpeedTdc:
     explained: float
     cycles: int
     starter: StarterSource
+    torque: FoldedTorque
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class FoldedTorque:
+    """Gas torque in N m over angles about a TDC as the wheel has it (deg, (points,)): ``measured_nm`` from the crank's
+    speed, starter taken off, all firings folded on one; ``model_nm`` what was fitted; both about their mean.
+    ``changes_deg``: where the measured one changes its sign. In N m as a sound cylinder's is at this speed."""
+
+    about_deg: Floats
+    measured_nm: Floats
+    model_nm: Floats
+    changes_deg: float | None
 
 
 def tdc_by_speed(
@@ -45,6 +58,7 @@ def tdc_by_speed(
     engine: EngineProfile,
     relative: Mapping[int, float] | None,
     starter: tuple[StarterSource, Floats] | None,
+    cranked: Cranked,
 ) -> SpeedTdc | None:
     """The wheel's place by the pistons; ``None`` where the speed does not show it.
 
@@ -54,8 +68,10 @@ def tdc_by_speed(
     compresses (1 healthy), ``None`` where cylinders have no names. ``starter``: what its torque follows, of shape
     (STEPS,) over the mean cycle; without it, the motor's own law: less torque the faster it turns, a little behind it.
 
-    Gas is not symmetric: leak and heat turn its torque back by the loss angle. A sound cylinder's usual leak is part of
-    the shape, the rest of it is ``LOSS_ANGLE_DEG``; what is not known of it is most of the half width.
+    Gas is not symmetric: leak and heat turn its torque back by the loss angle, the more the smaller and slower the
+    engine and the higher it compresses. A sound cylinder's usual leak and heat at this speed are part of the shape
+    (``cranked_torque``), and so is where its valves shut and open; the rest is ``LOSS_ANGLE_DEG``, and what is not
+    known of it is most of the half width.
     Reciprocating masses act symmetrically about top dead centre and weigh a thousandth at cranking speed. Energy
     balance of a crank: Heywood 1988, section 2.2, and Taylor, The Internal Combustion Engine, volume 2, chapter 8, from
     memory.
@@ -69,11 +85,14 @@ def tdc_by_speed(
     weight = np.asarray(order**-0.5, dtype=np.float64)
     swing = _torque_waves(speed, waves) * weight
     usual = starter if starter is not None else ("crank_speed", _behind(speed.mean(axis=0)))
-    shapes = _shapes(engine, relative, waves)
-    found = _best_turn(swing, shapes, [_waves(usual[1], waves) * weight], weight, engine)
-    if found.drive_share < 0.0:
-        # A starter that pushed more the less it draws would be no starter.
-        found = _best_turn(swing, shapes, [], weight, engine)
+    drive = _waves(usual[1], waves) * weight
+    gas = _gas(engine, relative, waves, _folded(cycles, engine), cranked)
+    found = _turned(swing, drive, gas.waves * weight, engine)
+    if cranked.cams_late:
+        # Cams are read against the wheel, valves move against the pistons: the wheel's place comes between the two.
+        there = cranked.against_pistons(-found.turn_deg - numbers.LOSS_ANGLE_DEG.value)
+        gas = _gas(engine, relative, waves, _folded(cycles, engine), there)
+        found = _turned(swing, drive, gas.waves * weight, engine)
     if 1.0 - found.misfit < numbers.TDC_EXPLAINED_LEAST.value or found.at_border:
         return None
     sd = _sd_deg(cycles, engine, relative, usual[0], teeth, found.misfit)
@@ -83,33 +102,97 @@ def tdc_by_speed(
         explained=1.0 - found.misfit,
         cycles=speed.shape[0],
         starter=usual[0],
+        torque=_folded_torque((swing - found.drive_share * drive) / weight, gas, found, engine),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Cranked:
+    """What else is known of the engine as it was cranked: temperature of its walls (K), and by how much each cam was
+    read late (deg), against the wheel."""
+
+    walls_k: float
+    cams_late: Mapping[str, float] = field(default_factory=dict)
+
+    def against_pistons(self, index_deg: float) -> Cranked:
+        """The same with the wheel late by ``index_deg``."""
+        return replace(self, cams_late={cam: late + index_deg for cam, late in self.cams_late.items()})
 
 
 @dataclass(frozen=True, slots=True)
 class _Fit:
     turn_deg: float
     misfit: float
+    gas_share: float
     drive_share: float
-    at_border: bool
+    at_border: bool = False
 
 
-def _shapes(engine: EngineProfile, relative: Mapping[int, float] | None, waves: int) -> list[tuple[float, Floats]]:
-    """(TDC, waves of its torque about it) of every cylinder, as much as it compresses; all alike without names."""
-    leaking = leaking_torque(engine)
-    sound = _shape_waves(leaking, 1.0, waves, engine)
-    found = []
+@dataclass(frozen=True, slots=True, eq=False)
+class _Gas:
+    """Waves of all cylinders' torque, (waves,), and what one of its units is in N m."""
+
+    waves: Floats
+    unit_nm: float
+
+
+def _turned(swing: Floats, drive: Floats, gas: Floats, engine: EngineProfile) -> _Fit:
+    found = _best_turn(swing, gas, [drive], engine)
+    # A starter that pushed more the less it draws would be no starter.
+    return found if found.drive_share >= 0.0 else _best_turn(swing, gas, [], engine)
+
+
+def _folded_torque(left: Floats, gas: _Gas, found: _Fit, engine: EngineProfile) -> FoldedTorque:
+    about = np.arange(-90.0, 91.0, 4.0)
+    order = np.arange(1, left.size + 1)
+    per_nm = gas.unit_nm / found.gas_share if found.gas_share > 0.0 else math.nan
+    turned = found.gas_share * gas.waves * np.exp(-0.5j * order * math.radians(found.turn_deg))
+    origin = grid_deg(engine.cylinders)[0]
+    at = np.array([about + tdc - origin for tdc in engine.firing_tdc_deg.values()])
+    waves = np.exp(0.5j * np.radians(at)[:, :, None] * order)
+    measured, model = (per_nm * 2.0 * (waves @ part).real.mean(axis=0) for part in (left, turned))
+    rises = np.flatnonzero((measured[:-1] < 0.0) & (measured[1:] >= 0.0))
+    changes = None
+    if rises.size:
+        i = int(rises[np.abs(about[rises] + found.turn_deg).argmin()])
+        changes = float(about[i] - 4.0 * measured[i] / (measured[i + 1] - measured[i]))
+    return FoldedTorque(about, measured, model, changes)
+
+
+def _folded(cycles: CrankingCycles, engine: EngineProfile) -> Floats:
+    """The mean speed (rpm) about a cylinder's TDC, all firings folded on one, over ``OWN_DEG``."""
+    mean = cycles.speed_rad_s.mean(axis=0) * 30.0 / math.pi
+    grid = grid_deg(engine.cylinders)
+    own = [np.interp(OWN_DEG + tdc, grid, mean, period=720.0) for tdc in engine.firing_tdc_deg.values()]
+    return np.asarray(np.mean(own, axis=0))
+
+
+def _gas(
+    engine: EngineProfile, relative: Mapping[int, float] | None, waves: int, speed_rpm: Floats, cranked: Cranked
+) -> _Gas:
+    """Torque of every cylinder at its TDC, as much as it compresses; all alike without names."""
+    by_bank: dict[int, CrankedTorque] = {}
+    order = np.arange(1, waves + 1)
+    total = np.zeros(waves, dtype=np.complex128)
     for cylinder, tdc_deg in engine.firing_tdc_deg.items():
+        bank = engine.bank_of[cylinder]
+        if bank not in by_bank:
+            intake, exhaust = (cranked.cams_late.get(cam or "", 0.0) for cam in serving_cams(engine, bank))
+            by_bank[bank] = cranked_torque(engine, speed_rpm, cranked.walls_k, (intake, exhaust))
         share = 1.0 if relative is None else max(0.02, relative.get(cylinder, 1.0))
         low = share < numbers.COMPRESSION_WEAK_BELOW.value
-        shape = _shape_waves(leaking, share, waves, engine) if low else sound
-        found.append((tdc_deg, share * shape))
-    return found
+        shape = by_bank[bank].at(share if low else 1.0)
+        total += share * _waves_about_tdc(shape, waves, engine) * np.exp(-0.5j * order * math.radians(tdc_deg))
+    peak = float(np.mean([one.peak_bar for one in by_bank.values()]))
+    return _Gas(np.asarray(total), 1e5 * peak * swept_m3(engine))
 
 
-def _shape_waves(leaking: LowTorque, share: float, waves: int, engine: EngineProfile) -> Floats:
-    after = grid_deg(engine.cylinders)[0] + 720.0 / _FINE_STEPS * np.arange(_FINE_STEPS)
-    return _waves(leaking.at(wrap(after, 720.0), max(0.02, numbers.SOUND_LEAK_LEFT.value * share)), waves)
+def _waves_about_tdc(torque: Floats, waves: int, engine: EngineProfile) -> Floats:
+    """Waves of a torque over ``OWN_DEG``, on the grid on which those of the speed stand."""
+    order = np.arange(1, waves + 1)
+    return np.asarray(
+        _waves(torque, waves) * np.exp(0.5j * order * math.radians(grid_deg(engine.cylinders)[0] + 360.0))
+    )
 
 
 def _waves(values: Floats, waves: int) -> Floats:
@@ -136,29 +219,27 @@ def _behind(speed_rad_s: Floats) -> Floats:
 
 def _best_turn(
     swing: Floats,
-    shapes: Sequence[tuple[float, Floats]],
+    gas: Floats,
     drive: Sequence[Floats],
-    weight: Floats,
     engine: EngineProfile,
 ) -> _Fit:
     """The angle by which all cylinders' torques fit best, on a grid and then between its points."""
     order = np.arange(1, swing.size + 1)
-    gas = np.sum([shape * np.exp(-0.5j * order * math.radians(tdc)) for tdc, shape in shapes], axis=0) * weight
     reach = min(numbers.TDC_REACH_DEG.value, 0.45 * 720.0 / engine.cylinders)
     target = np.concatenate([swing.real, swing.imag])
 
-    def fitted(turn_deg: float) -> tuple[float, float]:
+    def fitted(turn_deg: float) -> tuple[float, float, float]:
         columns = np.array([gas * np.exp(-0.5j * order * math.radians(turn_deg)), *drive]).T
         table = np.vstack([columns.real, columns.imag])
         solved = np.linalg.lstsq(table, target, rcond=None)[0]
         left = target - table @ solved
-        return float(left @ left / (target @ target)), float(solved[1]) if drive else 0.0
+        return float(left @ left / (target @ target)), float(solved[0]), float(solved[1]) if drive else 0.0
 
     grid = np.arange(-reach, reach + 0.5, 1.0)
     every = np.array([fitted(turn)[0] for turn in grid.tolist()])
     best = int(every.argmin())
     if best in (0, grid.size - 1):
-        return _Fit(float(grid[best]), float(every[best]), 0.0, True)
+        return _Fit(float(grid[best]), float(every[best]), 0.0, 0.0, at_border=True)
     # Three points around the lowest one make a parabola; a second, closer one removes what the first leaves.
     middle, step = float(grid[best]), 1.0
     for _ in range(2):
@@ -166,8 +247,8 @@ def _best_turn(
         curve = low - 2.0 * at + high
         middle += 0.5 * step * (low - high) / curve if curve > 0.0 else 0.0
         step = 0.2
-    misfit, share = fitted(middle)
-    return _Fit(middle, misfit, share, False)
+    misfit, gas_share, drive_share = fitted(middle)
+    return _Fit(middle, misfit, gas_share, drive_share)
 
 
 def _sd_deg(

@@ -259,7 +259,9 @@ class CornerU95(ResultPart):
 class CylinderPressureResult(ResultPart):
     """Gauge pressures; angles after the cylinder's own true firing TDC. ``state``: ``motored``, ``fires`` or ``dead``
     (only its peak is read). ``expected_peak_bar``: of a sound cylinder whose charge is trapped where this one's is.
-    ``loss_angle_deg``: by how much the peak lies before TDC."""
+    ``loss_angle_deg``: by how much the peak lies before TDC. ``exhaust_top_bar``: how high pulses lift the exhaust
+    stroke. ``leak_mm2`` an opening, ``clearance_share`` over the geometry's; ``lost_by``: which of the two makes a low
+    peak low. ``by_hand``: the corners that a person set."""
 
     cylinder: int
     segment: str | None = None
@@ -281,6 +283,11 @@ class CylinderPressureResult(ResultPart):
     corner_u95_deg: Number | None
     exhaust_pressure_bar: Number | None
     intake_pressure_bar: Number | None
+    exhaust_top_bar: Number | None = None
+    leak_mm2: Number | None = None
+    clearance_share: Number | None = None
+    lost_by: Literal["leak", "clearance"] | None = None
+    by_hand: list[str] = Field(default_factory=list)
 
 
 class PhaserResult(ResultPart):

@@ -73,11 +73,27 @@ class ChannelDescription(DescriptionPart):
         return self
 
 
+class HandCorner(DescriptionPart):
+    """Where a person sees a valve open or close in one cylinder's pressure, after its own firing TDC."""
+
+    cylinder: int = Field(ge=1)
+    segment: Literal["cranking", "running"] = "cranking"
+    valve: Literal["intake", "exhaust"]
+    end: Literal["opens", "closes"]
+    angle_deg: Annotated[float, Field(ge=0.0, lt=720.0, allow_inf_nan=False)]
+
+    def same_place(self, other: HandCorner) -> bool:
+        """Whether both mark the same corner."""
+        own, its = (m.model_dump(exclude={"angle_deg"}) for m in (self, other))
+        return own == its
+
+
 class CaptureDescription(DescriptionPart):
     """Describes one recording: state of the engine, marks a person set, and the role of every column.
 
     ``seal_from_s`` and ``seal_to_s``: the stretch to judge sealing from, where a person chose it. ``taken_out``: the
     cylinder whose compression was taken out on purpose (its plug, say), to learn its place in the firing order.
+    ``hand_corners``: valve corners that a person set instead of those that were found.
     """
 
     schema_: Literal["phasko.capture/1"] = Field(alias="schema")
@@ -95,6 +111,7 @@ class CaptureDescription(DescriptionPart):
     seal_to_s: Finite | None = None
     taken_out: int | None = Field(default=None, ge=1)
     marks: list[Mark] = Field(default_factory=list)
+    hand_corners: list[HandCorner] = Field(default_factory=list)
     channels: list[ChannelDescription] = Field(min_length=1)
 
     model_config = ConfigDict(frozen=True, extra="allow", populate_by_name=True)

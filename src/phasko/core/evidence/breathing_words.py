@@ -5,6 +5,7 @@ from __future__ import annotations
 from phasko.core import numbers
 from phasko.core.breathing import odd_words
 from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.cylinder import FeltCylinder
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.state import EngineState
 from phasko.core.evidence.cylinder_compression import pressed, relative_pressures
@@ -42,9 +43,18 @@ class ManifoldPressure:
                         condition=condition_of(capture, False),
                     ),
                 )
+            for felt in capture.felt:
+                for word in _felt_words(felt, number, capture):
+                    found.setdefault(word.subject, word)
         return Observed((), tuple(found.values()))
 
     def chance(self, word: Word, state: EngineState, profile: EngineProfile) -> float:
+        if word.subject == "exhaust stroke":
+            shown = (numbers.EXHAUST_STROKE_SHOWN if state.exhaust_blocked else numbers.BACK_PRESSURE_BY_CHANCE).value
+            return shown if word.answer == "back_pressure" else 1.0 - shown
+        if word.subject == "intake stroke":
+            shown = (numbers.INTAKE_STROKE_SHOWN if state.intake_blocked else numbers.INTAKE_STROKE_BY_CHANCE).value
+            return shown if word.answer == "held_back" else 1.0 - shown
         if word.subject == "exhaust":
             blocked = state.exhaust_blocked > 0.0
             shown = (numbers.BACK_PRESSURE_SHOWN if blocked else numbers.BACK_PRESSURE_BY_CHANCE).value
@@ -54,6 +64,36 @@ class ManifoldPressure:
             return push
         neither = 0.3 if state.intake_blocked == 0.0 else 0.1
         return (1.0 - push) * (neither if word.answer == "neither" else 1.0 - neither)
+
+
+def _felt_words(felt: FeltCylinder, number: int, capture: CaptureMeasurement) -> list[Word]:
+    """What the strokes with an open valve say of the ways: pulses of the others that stand in a blocked exhaust, an
+    intake stroke that is held back although the throttle is open."""
+    if felt.exhaust_top_bar is None or felt.intake_bar is None:
+        return []
+    running = felt.segment == "running"
+    most = (numbers.EXHAUST_TOP_RUNNING_MOST_BAR if running else numbers.EXHAUST_TOP_MOST_BAR).value
+    stands = felt.exhaust_top_bar - felt.stroke_u95_bar > most
+    size = f"{1000 * felt.exhaust_top_bar:+.0f} ± {max(1.0, 1000 * felt.stroke_u95_bar):.0f} mbar"
+    told = "The exhaust stands under pressure" if stands else "The exhaust is free"
+    where = f"felt in cylinder {felt.cylinder}"
+    answers = [("exhaust stroke", "back_pressure" if stands else "free", f"{told}, {where} ({size})")]
+    if not running and capture.recording.description.throttle == "open":
+        held = felt.intake_bar + felt.stroke_u95_bar < numbers.INTAKE_STROKE_LEAST_BAR.value
+        size = f"{1000 * felt.intake_bar:+.0f} mbar"
+        told = "The intake stroke is held back" if held else "The intake stroke is free"
+        answers.append(("intake stroke", "held_back" if held else "free", f"{told}, {where} ({size})"))
+    return [
+        Word(
+            kind=ManifoldPressure.name,
+            key=f"{number}:{felt.segment}:{felt.cylinder}:{subject}",
+            subject=subject,
+            answer=answer,
+            words=words,
+            condition=condition_of(capture, running),
+        )
+        for subject, answer, words in answers
+    ]
 
 
 def push_chance(state: EngineState, profile: EngineProfile) -> float:

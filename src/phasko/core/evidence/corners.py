@@ -52,8 +52,7 @@ class Corners:
             means[:, column] = states.valves(cam, one.condition)
             comes = states.coming_and_going(cam, one.condition)[:, 1]
             worn = np.array([s.worn_lobes.get(one.cylinder or 0) == shaft for s in states.states], dtype=bool)
-            late = numbers.WORN_LOBE_DEG.value if shaft == "exhaust" else -numbers.WORN_LOBE_DEG.value
-            means[:, column] += np.where(worn, late, 0.0)
+            means[:, column] += np.where(worn, _towards_middle(one) * numbers.WORN_LOBE_DEG.value, 0.0)
             open_sd[:, column] = np.hypot(comes, np.where(worn, numbers.WORN_LOBE_SD_DEG.value, 0.0))
             open_sd[:, column] = np.where(stand, numbers.FREE_CAM_SD_DEG.value, open_sd[:, column])
             valves = shared.setdefault(f"open:valves:{cam}", np.zeros(shape))
@@ -67,24 +66,31 @@ def _shaft(one: Observable) -> str:
     return one.key.rpartition(":")[2]
 
 
+def _towards_middle(one: Observable) -> float:
+    """A worn lobe opens late and closes early."""
+    return 1.0 if one.key.split(":")[3] == "opens" else -1.0
+
+
 def _of(felt: FeltCylinder, number: int, profile: EngineProfile, condition: Condition) -> list[Observable]:
     intake, exhaust = serving_cams(profile, profile.bank_of[felt.cylinder])
     timing = profile.valve_timing or USUAL_TIMING
     parts = (
-        ("exhaust", "exhaust opens", felt.exhaust_open, exhaust, timing.exhaust_open_deg),
-        ("intake", "intake closes", felt.intake_close, intake, timing.intake_close_deg),
+        ("exhaust", "opens", felt.exhaust_open, exhaust, timing.exhaust_open_deg),
+        ("exhaust", "closes", felt.exhaust_close, exhaust, timing.exhaust_close_deg),
+        ("intake", "opens", felt.intake_open, intake, timing.intake_open_deg),
+        ("intake", "closes", felt.intake_close, intake, timing.intake_close_deg),
     )
     found = []
-    for shaft, what, corner, cam, place_deg in parts:
+    for shaft, end, corner, cam, place_deg in parts:
         if corner is not None and cam is not None:
             found.append(
                 Observable(
                     kind=Corners.name,
-                    key=f"{number}:{felt.segment}:{felt.cylinder}:{shaft}",
+                    key=f"{number}:{felt.segment}:{felt.cylinder}:{end}:{shaft}",
                     value=corner.angle_deg - place_deg,
                     own_sd=corner.own_sd_deg,
                     factors=_factors(felt.cylinder, shaft, cam, profile),
-                    words=_words(felt.cylinder, what, corner, place_deg),
+                    words=_words(felt.cylinder, f"{shaft} {end}", corner, place_deg),
                     cam=cam,
                     cylinder=felt.cylinder,
                     condition=condition,
@@ -106,7 +112,8 @@ def _factors(cylinder: int, shaft: str, cam: str, profile: EngineProfile) -> dic
 
 
 def _words(cylinder: int, what: str, corner: Corner, place_deg: float) -> str:
-    return f"Cylinder {cylinder}: {what} {angle_words(corner.angle_deg - place_deg, corner.u95_deg)}"
+    by_hand = ", set by hand" if corner.by_hand else ""
+    return f"Cylinder {cylinder}: {what} {angle_words(corner.angle_deg - place_deg, corner.u95_deg)}{by_hand}"
 
 
 def agreeing_corners(observables: Sequence[Observable], misfits: Floats) -> int:

@@ -10,26 +10,34 @@ __all__ = [
     "CHARGE_K",
     "CHARGE_SQUEEZED_K",
     "CLEARANCE_SD",
+    "CLEARANCE_TOLD",
     "CLOSED_MISFIT_MOST",
     "CLOSED_REACH_DEG",
+    "CORNER_FAR_DEG",
     "CORNER_MISFIT_MOST",
     "CORNER_REACH_DEG",
     "CORNER_SHARED_SD_DEG",
     "CORNER_U95_MOST_DEG",
+    "CORNER_U95_SHARE",
     "CRANKED_HEAT_FACTOR",
     "CREVICE_FACTOR",
     "EXHAUST_CRANKING_K",
     "EXHAUST_RUNNING_K",
+    "EXHAUST_TOP_MOST_BAR",
+    "EXHAUST_TOP_RUNNING_MOST_BAR",
     "EXHAUST_VALVE_SHARE",
     "FIRES_RATIO",
     "FLOW_COEFFICIENT",
+    "HAND_CORNER_SD_DEG",
     "HEAT_SD",
     "HOSE_CM3",
     "HOSE_LAG_S",
     "INDEX_SHARED_SHARE",
     "INDEX_TRUE_DEG",
     "INDEX_U95_MOST_DEG",
+    "INTAKE_STROKE_LEAST_BAR",
     "INTAKE_VALVE_SHARE",
+    "LEAK_TOLD_FACTOR",
     "LEVEL_LOW_SD",
     "LEVEL_OWN_SD",
     "LEVEL_SHARED_SD",
@@ -38,7 +46,12 @@ __all__ = [
     "LOBE_PLACE_SHARE",
     "LOSS_ANGLE_DEG",
     "LOSS_ANGLE_SD_DEG",
+    "MANIFOLD_BENDS_PA",
+    "MANIFOLD_BENDS_SHARE",
+    "MANIFOLD_CALM_PA",
     "OTHER_TIMING_SD_DEG",
+    "OVERLAP_SD_DEG",
+    "OVERLAP_SHOWS_BAR",
     "PEAK_LIFT_MM",
     "PEAK_OWN_U95_BAR",
     "PISTONS_DISAGREE_DEG",
@@ -51,7 +64,6 @@ __all__ = [
     "REFERENCE_TOLD_BAR",
     "REST_LEAST_S",
     "REST_MARGIN_S",
-    "SOUND_LEAK_LEFT",
     "STARTER_LAG_S",
     "TDC_EXPLAINED_LEAST",
     "TDC_LAW_SD_DEG",
@@ -80,17 +92,16 @@ __all__ = [
 ]
 
 # --- top dead centre by the crank's speed -----------------------------------------------------------------------------
-SOUND_LEAK_LEFT = Entry(
-    0.8, "of tight", "What a sound cylinder's rings leave of its peak while cranking", "(cp) blow-by"
+LOSS_ANGLE_DEG = Entry(
+    0.5, "deg", "What usual leak and heat leave of a sound cylinder's loss angle", "(cp) rings differ"
 )
-LOSS_ANGLE_DEG = Entry(0.8, "deg", "What heat adds to the loss angle of a sound cylinder's leak", "(cp) about a degree")
 LOSS_ANGLE_SD_DEG = Entry(0.8, "deg", "How engines differ in their loss angle", "(cp) one to three degrees in all")
 STARTER_LAG_S = Entry(0.012, "s", "By how much a starter's torque follows its speed later", "(cp) inductance over ohms")
 TDC_EXPLAINED_LEAST = Entry(0.945, "of variance", "A speed less explained tells no piston", "(house)")
 TDC_REACH_DEG = Entry(60.0, "deg", "Wheels are looked for so far from their place", "(house)")
 TDC_WAVES_LEAST = Entry(1.0, "per firing", "Fewer waves that the teeth carry tell no piston", "(house)")
-TDC_STARTER_SD_DEG = Entry(0.7, "deg", "What not seeing the starter's current adds", "(house) bench")
-TDC_LOW_SD_DEG = Entry(1.3, "deg", "What a low cylinder, or none with a name, adds", "(house) bench")
+TDC_STARTER_SD_DEG = Entry(0.4, "deg", "What not seeing the starter's current adds", "(house) bench")
+TDC_LOW_SD_DEG = Entry(0.9, "deg", "What a low cylinder, or none with a name, adds", "(house) bench")
 TDC_TEETH_SD_DEG = Entry(6.0, "deg", "What coarse wheels add, over their teeth per firing", "(house) bench")
 TDC_MISFIT_SD_DEG = Entry(8.0, "deg", "What is left unexplained, times its root", "(house) bench")
 INDEX_U95_MOST_DEG = Entry(8.0, "deg", "Pistons known less well than this are not known", "(house) half a pitch")
@@ -125,7 +136,13 @@ CRANKED_HEAT_FACTOR = Entry(40.0, "", "Factor of Hohenberg's law without flame a
 HEAT_SD = Entry(0.5, "of its ln", "How heat differs from that", "(house)")
 CREVICE_FACTOR = Entry(1.1, "of geometry", "Clearance with crevices and adapter", "(house)")
 CLEARANCE_SD = Entry(0.06, "of its ln", "How that differs", "(house)")
-USUAL_LEAK_MM2 = Entry(0.7, "mm2", "Leak of sound rings while cranking", "(house) SOUND_LEAK_LEFT at a usual size")
+USUAL_LEAK_MM2 = Entry(0.7, "mm2", "Leak of sound rings while cranking", "(cp) leaves 80 to 90 % of the tight peak")
+HAND_CORNER_SD_DEG = Entry(3.0, "deg", "How well an eye sets a corner", "(cp)")
+LEAK_TOLD_FACTOR = Entry(1.8, "of usual", "A low cylinder with this leak leaks", "(house) bench")
+CLEARANCE_TOLD = Entry(1.2, "of geometry", "A low cylinder with this clearance is tight and squeezes less", "(house)")
+EXHAUST_TOP_MOST_BAR = Entry(0.03, "bar", "Pulses in a free exhaust while cranking", "(cp)")
+EXHAUST_TOP_RUNNING_MOST_BAR = Entry(0.07, "bar", "Pulses in a free exhaust at idle", "(cp)")
+INTAKE_STROKE_LEAST_BAR = Entry(-0.06, "bar", "Intake stroke of a cranked engine whose throttle is open", "(cp)")
 TDC_LAW_SD_DEG = Entry(0.2, "deg", "What laws of heat and leak leave open of TDC", "(house) other laws tried")
 TDC_LOSS_SHARE = Entry(0.05, "of loss angle", "What they leave open more, the more is lost", "(house)")
 PEAK_LIFT_MM = Entry(9.0, "mm", "Usual full lift", "(cp)")
@@ -137,8 +154,15 @@ AREA_UNUSUAL = Entry(0.65, "of its ln", "Valves that open by less or more than t
 LOBE_PLACE_SHARE = Entry(0.15, "", "What such a valve leaves open of where it passes its lift", "(house) bench")
 CORNER_SHARED_SD_DEG = Entry(1.6, "deg", "What lobes, valves and gas leave open of all corners alike", "(house)")
 CORNER_MISFIT_MOST = Entry(2.2, "sd", "A pressure that fits a moving valve worse shows no corner", "(house) bench")
+CORNER_FAR_DEG = Entry(14.0, "deg", "Closings this late are looked for along a longer stretch", "(house)")
 CORNER_REACH_DEG = Entry(65.0, "deg", "Corners are looked for so far from their place", "(house)")
 CORNER_U95_MOST_DEG = Entry(8.0, "deg", "A corner known less well is not known", "(house) half a pitch")
+CORNER_U95_SHARE = Entry(0.5, "", "A corner so well known against what it is out by is known", "(house) two to one")
+MANIFOLD_BENDS_PA = Entry(300.0, "Pa", "Swing of an open manifold beside its slope, over 100 degrees", "(house) bench")
+MANIFOLD_BENDS_SHARE = Entry(0.1, "", "What it swings more, of what a throttle holds back", "(house) bench")
+MANIFOLD_CALM_PA = Entry(
+    8000.0, "Pa", "Further under the outside a manifold's swing looks like a narrow valve", "(house)"
+)
 TRAPPED_AFTER_DEG = Entry(8.0, "deg", "The charge is trapped so far behind the corner", "(house) bench")
 PRESSURE_FLAT_BAR = Entry(0.15, "bar", "A pressure that swings less shows no cylinder", "(cp)")
 PRESSURE_MOST_BAR = Entry(60.0, "bar", "No cranked or idling cylinder reaches more", "(cp) diesels 20 to 40")
@@ -156,5 +180,7 @@ WORN_LOBE_SD_DEG = Entry(7.0, "deg", "How worn lobes differ in that", "(cp)")
 WORN_LOBE_SHARE = Entry(0.4, "", "Valve train faults that are a lobe or clearance, not a valve that stands", "(cp)")
 LEVEL_SHARED_SD = Entry(0.07, "of its ln", "How engines' peaks differ from the expected ones", "(house) bench")
 LEVEL_OWN_SD = Entry(0.03, "of its ln", "How cylinders of one engine do", "(house) bench")
+OVERLAP_SD_DEG = Entry(25.0, "deg", "How far cams may be out before their overlap was looked at", "(house)")
+OVERLAP_SHOWS_BAR = Entry(0.06, "bar", "Pressure between exhaust and intake that shows shut valves", "(house) bench")
 LEVEL_LOW_SD = Entry(0.25, "of its ln", "What a leak costs depends on speed, the more the larger", "(house)")
 LEVEL_SOUND_SHARE = Entry(0.85, "of expected", "A cylinder that reaches this seals", "(cp)")

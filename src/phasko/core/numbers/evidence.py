@@ -13,12 +13,15 @@ __all__ = [
     "CYLINDER_BUILD_SD",
     "CYLINDER_LAW_SHARE",
     "CYLINDER_LOW_SD",
+    "EXHAUST_STROKE_SHOWN",
     "FLAT_CAMS_SHARE",
     "FREE_CAM_SD_DEG",
     "GAUGE_OWN_SD",
     "GAUGE_SIZE_SD",
     "GAUGE_USUAL_BAR",
     "HUMPS_WRONG_BY_CHANCE",
+    "INTAKE_STROKE_BY_CHANCE",
+    "INTAKE_STROKE_SHOWN",
     "LEAK_DOWN_SD",
     "LEAK_DOWN_SOUND_PERCENT",
     "LEAK_DOWN_WIDE_OPEN_PERCENT",
@@ -78,6 +81,11 @@ PUSH_SHOWN = Entry(0.6, "", "Valves far out of time push back at the throttle", 
 PUSH_BLOCKED = Entry(0.15, "", "A blocked exhaust or a leaking intake valve pushes back", "(cp)")
 PUSH_BY_CHANCE = Entry(0.01, "", "An engine in time pushes at the throttle", "(cp) strong evidence")
 BACK_PRESSURE_SHOWN = Entry(0.8, "", "A blocked exhaust stands under pressure while cranking", "(cp)")
+EXHAUST_STROKE_SHOWN = Entry(
+    0.4, "", "A blocked exhaust lifts the exhaust stroke", "(house) bench: from nine tenths on"
+)
+INTAKE_STROKE_SHOWN = Entry(0.4, "", "A blocked intake holds back the intake stroke", "(house) bench: nearly shut only")
+INTAKE_STROKE_BY_CHANCE = Entry(0.04, "", "So does a throttle that was not open after all", "(cp)")
 BACK_PRESSURE_BY_CHANCE = Entry(0.02, "", "A free exhaust shows pressure while cranking", "(house)")
 PULSE_SHOWN = Entry(0.75, "", "A faulty cylinder's pulse is odd", "(house) bench")
 PULSE_BY_CHANCE = Entry(0.015, "", "A sound engine's pulse is odd once per cycle", "(house)")
