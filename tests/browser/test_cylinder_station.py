@@ -64,3 +64,28 @@ def test_without_a_pressure_it_says_how_to_record_one_and_what_to_mind(browser: 
     assert "No pressure has been recorded yet" in body
     assert "Let the pressure off" in body
     assert "licensed practice" in body
+
+
+def test_a_corner_is_set_by_hand_with_keys_alone_and_given_back(browser: WebDriver, server: str) -> None:
+    open_job(browser, server, "Ambulance 1", "7")
+    found = reads(browser, "corners", "intake closes")
+    press(browser, "h")
+    assert "Intake closes by hand" in reads(browser, "hand-mark", "after its TDC")
+    press(browser, Keys.TAB)
+    assert "Exhaust opens by hand" in reads(browser, "hand-mark", "Exhaust")
+    for _ in range(4):
+        press(browser, Keys.ARROW_RIGHT)
+    press(browser, Keys.ENTER)
+    assert "exhaust opens by hand" in reads(browser, "corners", "by hand")
+    reads(browser, "hand-mark", "Back to found")
+    press(browser, Keys.DELETE)
+    reads(browser, "corners", found)
+    press(browser, Keys.ESCAPE)
+    assert not browser.find_elements(By.CSS_SELECTOR, "[data-testid='hand-mark']")
+
+
+def test_the_cranks_own_speed_shows_where_the_pistons_are(browser: WebDriver, server: str) -> None:
+    open_job(browser, server, "Mail van 3", "7")
+    words = reads(browser, "torque", "losses account for")
+    assert "The crank wheel stands 8" in words or "The crank wheel stands 9" in words
+    assert "late" in words

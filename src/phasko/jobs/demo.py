@@ -138,6 +138,7 @@ _STORIES = (
             Probe("exhaust_pulse"),
         ),
         looks=(_saw("rhythm", "uneven"), _saw("spark", "present")),
+        felt=(3,),
     ),
     _Story(
         vehicle="Fire engine 1",
@@ -169,6 +170,7 @@ _STORIES = (
         capture="mail-3-cranking",
         seed=608,
         faults=EngineFaults(DriveFaults(crank_wheel_deg=9.0)),
+        felt=(1,),
     ),
     _Story(
         vehicle="Snow plough 1",
@@ -218,6 +220,12 @@ _STORIES = (
         looks=(
             _saw("rhythm", "even"),
             _saw("replaced", "sensor_in_vain", "Intake cam sensor, by the harbour master himself"),
+        ),
+        probes=(
+            Probe("crank"),
+            *(Probe("cam", cam=cam) for cam in ("B1I", "B1E")),
+            Probe("starter_current"),
+            Probe("cylinder_pressure", cylinder=3, range_v=20.0),
         ),
     ),
 )

@@ -110,11 +110,16 @@ def cylinder_finding(one: FeltCylinder, capture: CaptureMeasurement) -> Finding:
                 f"{name} reaches only {low} of the expected pressure{_lost(one)}; its valves move as the profile says"
             )
         detail = f"{detail}; corners within ± {within}°"
-        return Finding(text=text, emphasis=low, detail=detail, short=f"{one.cylinder} of {len(capture.felt)} felt")
+        return Finding(text=text, emphasis=low, detail=detail, short=_how_many(capture))
     parts = [f"{off.valve} {off.what} {angle_words(off.offset_deg or 0.0, off.corner.u95_deg)}" for off in out]
     first = angle_words(out[0].offset_deg or 0.0, out[0].corner.u95_deg)
     text = f"{name}: {', '.join(parts)}{_beside_the_signal(out, capture)}"
     return Finding(text=text, emphasis=first, detail=detail, short=f"{first}, {one.cylinder} felt")
+
+
+def _how_many(capture: CaptureMeasurement) -> str:
+    felt = {one.cylinder for one in capture.felt}
+    return f"{len(felt)} of {capture.engine.cylinders} felt, as they should be"
 
 
 def felt_words(captures: Sequence[CaptureMeasurement]) -> str | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -24,7 +24,8 @@ __all__ = ["Corner", "exhaust_opens", "intake_closes"]
 
 _SHIFT, _AREA, _THERE, _FURTHER, _ZERO, _BENDS = range(6)
 _USUAL_INTAKE_DEG = (-175.0, -75.0)
-_LONG_INTAKE_DEG = (-250.0, -60.0)
+_LATE_INTAKE_DEG = (-250.0, -60.0)
+_EARLY_INTAKE_DEG = (-250.0, -75.0)
 _STARTS_DEG = (0.0, -28.0, 28.0)
 _FITS_WELL = 0.7
 """What a fit leaves, in standard deviations, that needs no other start."""
@@ -50,14 +51,35 @@ class Corner:
 
 def intake_closes(trace: PressureTrace, line: ClosedLine, engine: EngineProfile, walls_k: float) -> Corner | None:
     """From bottom dead centre to well into compression: the charge flows back through the closing valve until it is
-    trapped. ``None`` where that does not fit, or is not known within ``CORNER_U95_MOST_DEG``. A cam that is far early
-    closes it before bottom dead centre, one that is far late only where compression is well under way, so that a
-    longer stretch is followed then."""
+    trapped. ``None`` where that does not fit, or is not known within ``CORNER_U95_MOST_DEG``.
+
+    A cam that is far late closes it only where compression is well under way, so that a longer stretch is followed
+    then. One that is far early closes it about bottom dead centre, where the piston hardly moves and the trapped charge
+    hardly changes: the mean of a stretch from there and one from before it, and no better known than
+    ``CORNER_STILL_SD_DEG``."""
+    usual = (engine.valve_timing or USUAL_TIMING).intake_close_deg
     found = _intake_within(trace, line, engine, walls_k, _USUAL_INTAKE_DEG)
-    timing = engine.valve_timing or USUAL_TIMING
-    if found is not None and found.angle_deg - timing.intake_close_deg < numbers.CORNER_FAR_DEG.value:
-        return found
-    return _intake_within(trace, line, engine, walls_k, _LONG_INTAKE_DEG)
+    if found is not None and found.angle_deg < numbers.CORNER_STILL_DEG.value:
+        before = _intake_within(trace, line, engine, walls_k, _EARLY_INTAKE_DEG)
+        found = found if before is None else _between(found, before)
+    elif found is None or found.angle_deg - usual > numbers.CORNER_FAR_DEG.value:
+        found = _intake_within(trace, line, engine, walls_k, _LATE_INTAKE_DEG)
+    return _known(found, usual)
+
+
+def _between(one: Corner, other: Corner) -> Corner:
+    """Two looks at a corner near bottom dead centre."""
+    middle = 0.5 * (one.angle_deg + other.angle_deg)
+    return replace(one, angle_deg=middle, own_sd_deg=numbers.CORNER_STILL_SD_DEG.value)
+
+
+def _known(corner: Corner | None, usual_deg: float) -> Corner | None:
+    """The corner, if it is known well enough; one that is far out may be known less well and is still out."""
+    if corner is None:
+        return None
+    by = abs(corner.angle_deg - usual_deg)
+    most = max(numbers.CORNER_U95_MOST_DEG.value, numbers.CORNER_U95_SHARE.value * by)
+    return corner if corner.u95_deg <= most else None
 
 
 def _intake_within(
@@ -121,7 +143,7 @@ def exhaust_opens(trace: PressureTrace, line: ClosedLine, engine: EngineProfile,
         reach=np.array([10.0, 0.5, 2000.0, 2000.0]),
         least=np.full(4, -np.inf),
     )
-    return _corner(at, model, known, timing.exhaust_open_deg, lobe.moved_by_size_deg)
+    return _known(_corner(at, model, known, timing.exhaust_open_deg, lobe.moved_by_size_deg), timing.exhaust_open_deg)
 
 
 def _corner(
@@ -154,6 +176,4 @@ def _corner(
         area=area,
         area_sd=best.sd(_AREA) * max(1.0, best.misfit),
     )
-    # One that is far out may be known less well and is still out.
-    most = max(numbers.CORNER_U95_MOST_DEG.value, numbers.CORNER_U95_SHARE.value * abs(float(best.best[_SHIFT])))
-    return corner if corner.u95_deg <= most else None
+    return corner

@@ -17,6 +17,8 @@ __all__ = [
     "CORNER_MISFIT_MOST",
     "CORNER_REACH_DEG",
     "CORNER_SHARED_SD_DEG",
+    "CORNER_STILL_DEG",
+    "CORNER_STILL_SD_DEG",
     "CORNER_U95_MOST_DEG",
     "CORNER_U95_SHARE",
     "CRANKED_HEAT_FACTOR",
@@ -101,7 +103,7 @@ TDC_EXPLAINED_LEAST = Entry(0.945, "of variance", "A speed less explained tells 
 TDC_REACH_DEG = Entry(60.0, "deg", "Wheels are looked for so far from their place", "(house)")
 TDC_WAVES_LEAST = Entry(1.0, "per firing", "Fewer waves that the teeth carry tell no piston", "(house)")
 TDC_STARTER_SD_DEG = Entry(0.4, "deg", "What not seeing the starter's current adds", "(house) bench")
-TDC_LOW_SD_DEG = Entry(0.9, "deg", "What a low cylinder, or none with a name, adds", "(house) bench")
+TDC_LOW_SD_DEG = Entry(0.8, "deg", "What a low cylinder, or none with a name, adds", "(house) bench")
 TDC_TEETH_SD_DEG = Entry(6.0, "deg", "What coarse wheels add, over their teeth per firing", "(house) bench")
 TDC_MISFIT_SD_DEG = Entry(8.0, "deg", "What is left unexplained, times its root", "(house) bench")
 INDEX_U95_MOST_DEG = Entry(8.0, "deg", "Pistons known less well than this are not known", "(house) half a pitch")
@@ -156,6 +158,8 @@ CORNER_SHARED_SD_DEG = Entry(1.6, "deg", "What lobes, valves and gas leave open 
 CORNER_MISFIT_MOST = Entry(2.2, "sd", "A pressure that fits a moving valve worse shows no corner", "(house) bench")
 CORNER_FAR_DEG = Entry(14.0, "deg", "Closings this late are looked for along a longer stretch", "(house)")
 CORNER_REACH_DEG = Entry(65.0, "deg", "Corners are looked for so far from their place", "(house)")
+CORNER_STILL_DEG = Entry(552.0, "deg", "Before this angle the piston hardly moves", "(house) bottom dead centre at 540")
+CORNER_STILL_SD_DEG = Entry(5.5, "deg", "How well a valve that closes there is placed", "(house) bench")
 CORNER_U95_MOST_DEG = Entry(8.0, "deg", "A corner known less well is not known", "(house) half a pitch")
 CORNER_U95_SHARE = Entry(0.5, "", "A corner so well known against what it is out by is known", "(house) two to one")
 MANIFOLD_BENDS_PA = Entry(300.0, "Pa", "Swing of an open manifold beside its slope, over 100 degrees", "(house) bench")

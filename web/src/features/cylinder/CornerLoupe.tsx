@@ -5,15 +5,27 @@ import { line } from "d3-shape";
 
 import type { Schemas } from "../../api/client";
 import { plusMinus, SvgText } from "../../ui";
+import { type Draft, nameOf } from "./draft";
 import { ink } from "../../ui/theme";
 import { inUnit, type PressureUnit } from "./pressure-unit";
 
-const [WIDTH, HEIGHT, LEFT] = [228, 128, 34];
+const LEFT = 34;
+const SIZES = { usual: [228, 128], large: [460, 260] } as const;
 const REACH_DEG = 45;
 
-type Props = { corner: Schemas["CornerMark"]; one: Schemas["FeltView"]; cycle: number | null; unit: PressureUnit };
+type Props = {
+  corner: Draft;
+  one: Schemas["FeltView"];
+  cycle: number | null;
+  unit: PressureUnit;
+  large: boolean;
+  marking: boolean;
+  /** A tap: sets the mark there while one is set, else makes the loupe larger. */
+  onTap: (angleDeg: number) => void;
+};
 
-export function CornerLoupe({ corner, one, cycle, unit }: Props) {
+export function CornerLoupe({ corner, one, cycle, unit, large, marking, onTap }: Props) {
+  const [WIDTH, HEIGHT] = SIZES[large ? "large" : "usual"];
   const bar = cycle === null ? one.mean.bar : (one.every[cycle] ?? one.mean.bar);
   const about = (deg: number) => ((((deg - corner.strip_deg) % 720) + 1080) % 720) - 360;
   const points = one.mean.deg
@@ -28,14 +40,15 @@ export function CornerLoupe({ corner, one, cycle, unit }: Props) {
   const profile = corner.profile_strip_deg === null ? null : about(corner.profile_strip_deg);
   const height = (corner.bar - least) / Math.max(0.1, most - least);
   return (
-    <Box data-testid={`loupe-${corner.valve}`}>
+    <Box data-testid={`loupe-${corner.valve}${corner.what === (corner.valve === "intake" ? "closes" : "opens") ? "" : `-${corner.what}`}`}>
       <Text fontWeight="650" fontSize="13.5px">
-        {corner.valve === "intake" ? "Intake" : "Exhaust"} {corner.what}
+        {nameOf(corner)}
+        {(marking || corner.byHand) && " by hand"}
       </Text>
       <Text fontSize="12px" color="mute">
-        {corner.angle_deg.toFixed(0)}° {plusMinus(corner.u95_deg)}° after its TDC; five times larger
+        {corner.angle_deg.toFixed(0)}° {plusMinus(corner.u95_deg)}° after its TDC; {large ? "ten" : "five"} times larger
       </Text>
-      <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`${corner.valve} ${corner.words}`} style={{ display: "block", background: ink("panel"), border: `1px solid ${ink("line")}`, borderRadius: "4px" }}>
+      <svg width={WIDTH} height={HEIGHT} role="img" aria-label={nameOf(corner)} onClick={(event) => onTap(corner.angle_deg + x.invert(event.nativeEvent.offsetX))} style={{ display: "block", maxWidth: "100%", cursor: marking ? "crosshair" : "zoom-in", background: ink("panel"), border: `1px solid ${ink("line")}`, borderRadius: "4px" }}>
         <line x1={LEFT} x2={WIDTH - 4} y1={y(0)} y2={y(0)} stroke={ink("line")} />
         <SvgText x={LEFT - 4} y={y(0) + 4} size={11} textAnchor="end" fill={ink("mute")}>
           0
@@ -47,9 +60,9 @@ export function CornerLoupe({ corner, one, cycle, unit }: Props) {
         {profile !== null && Math.abs(profile) < REACH_DEG && (
           <line x1={x(profile)} x2={x(profile)} y1="6" y2={HEIGHT - 16} stroke={ink("mute")} strokeDasharray="3 2.5" strokeWidth="1.3" />
         )}
-        <line x1={x(0)} x2={x(0)} y1="6" y2={HEIGHT - 16} stroke={ink("pressure")} strokeWidth="1" />
+        <line x1={x(0)} x2={x(0)} y1="6" y2={HEIGHT - 16} stroke={ink("pressure")} strokeWidth="1" strokeDasharray={marking || corner.byHand ? "2 2" : undefined} />
         <path d={drawn(points) ?? ""} fill="none" stroke={ink("pressure")} strokeWidth="2.2" />
-        <circle cx={x(0)} cy={y(corner.bar)} r="5" fill={ink("pressure")} opacity={height > 1 ? 0 : 1} />
+        <circle cx={x(0)} cy={y(corner.bar)} r="5" fill={ink(marking || corner.byHand ? "panel" : "pressure")} stroke={ink("pressure")} strokeWidth="1.6" opacity={height > 1 ? 0 : 1} />
         {[-30, 0, 30].map((off) => (
           <SvgText key={off} x={x(off)} y={HEIGHT - 4} size={11} textAnchor="middle" fill={ink("mute")}>
             {(corner.angle_deg + off).toFixed(0)}°

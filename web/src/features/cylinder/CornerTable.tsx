@@ -17,9 +17,15 @@ export function CornerTable({ corners }: { corners: Schemas["CornerMark"][] }) {
       </Table.Header>
       <Table.Body>
         {corners.map((corner) => (
-          <Table.Row key={corner.valve} bg="panel">
+          <Table.Row key={`${corner.valve} ${corner.what}`} bg="panel">
             <Table.Cell fontWeight="650">
               {corner.valve} {corner.what}
+              {corner.by_hand && (
+                <Text as="span" fontWeight="400" color="mute">
+                  {" "}
+                  by hand
+                </Text>
+              )}
             </Table.Cell>
             <Table.Cell>
               {corner.angle_deg.toFixed(0)}° {plusMinus(corner.u95_deg)}°

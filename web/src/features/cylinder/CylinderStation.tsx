@@ -12,8 +12,11 @@ import { AllCylinders } from "./AllCylinders";
 import { CornerLoupe } from "./CornerLoupe";
 import { CornerTable } from "./CornerTable";
 import { CylinderStrip } from "./CylinderStrip";
+import { type Draft, draftOfMark, nameOf } from "./draft";
 import { FittingCautions } from "./FittingCautions";
+import { HandMarkBar, useHandMarks } from "./HandMarks";
 import { pressureWithHalf, pressureWords, type PressureUnit, usePressureUnit } from "./pressure-unit";
+import { TorquePlot } from "./TorquePlot";
 import { VolumePlot } from "./VolumePlot";
 
 export function CylinderStation({ jobId }: { jobId: number }) {
@@ -28,7 +31,7 @@ export function CylinderStation({ jobId }: { jobId: number }) {
     <PickedCapture jobId={jobId} empty={empty} prefers={holdsPressure}>
       {(capture, choice) => (
         <Box key={capture.id}>
-          <OfCapture capture={capture} choice={choice} empty={empty} />
+          <OfCapture jobId={jobId} capture={capture} choice={choice} empty={empty} />
         </Box>
       )}
     </PickedCapture>
@@ -39,9 +42,9 @@ function holdsPressure(capture: Schemas["ImportedCapture"]): boolean {
   return capture.felt.length > 0;
 }
 
-type Props = { capture: Schemas["ImportedCapture"]; choice: ReactNode; empty: ReactNode };
+type Props = { jobId: number; capture: Schemas["ImportedCapture"]; choice: ReactNode; empty: ReactNode };
 
-function OfCapture({ capture, choice, empty }: Props) {
+function OfCapture({ jobId, capture, choice, empty }: Props) {
   const picture = useQuery(cylinderQuery(capture.id));
   const strip = useQuery(stripQuery(capture.id));
   if (picture.isPending || strip.isPending) return <Waiting>Measuring</Waiting>;
@@ -54,22 +57,27 @@ function OfCapture({ capture, choice, empty }: Props) {
         <Flex mt="3">{choice}</Flex>
       </>
     );
-  return <Felt picture={picture.data} strip={strip.data} choice={choice} />;
+  return <Felt jobId={jobId} captureId={capture.id} picture={picture.data} strip={strip.data} choice={choice} />;
 }
 
-type FeltProps = { picture: Schemas["CylinderPicture"]; strip: Schemas["TurnStrip"]; choice: ReactNode };
+type FeltProps = { jobId: number; captureId: number; picture: Schemas["CylinderPicture"]; strip: Schemas["TurnStrip"]; choice: ReactNode };
 
-function Felt({ picture, strip, choice }: FeltProps) {
+function Felt(props: FeltProps) {
   const [at, setAt] = useState(0);
+  const one = props.picture.felt[Math.min(at, props.picture.felt.length - 1)];
+  return one ? <OneFelt key={`${String(one.cylinder)} ${one.segment}`} {...props} at={at} one={one} onPick={setAt} /> : null;
+}
+
+type OneProps = FeltProps & { at: number; one: Schemas["FeltView"]; onPick: (at: number) => void };
+
+function OneFelt({ jobId, captureId, picture, strip, choice, at, one, onPick }: OneProps) {
   const [cycle, setCycle] = useState<number | null>(null);
   const [log, setLog] = useState(true);
+  const [large, setLarge] = useState(false);
   const [unit, setUnit] = usePressureUnit();
-  const one = picture.felt[Math.min(at, picture.felt.length - 1)];
-  const stepCylinder = (by: number) => {
-    setAt((now) => (now + by + picture.felt.length) % picture.felt.length);
-    setCycle(null);
-  };
-  const count = one?.cycles ?? 0;
+  const marks = useHandMarks({ jobId, captureId, one });
+  const stepCylinder = (by: number) => onPick((at + by + picture.felt.length) % picture.felt.length);
+  const count = one.cycles;
   const step = (by: number) => setCycle((now) => (now === null ? (by > 0 ? 0 : count - 1) : Math.min(count - 1, Math.max(0, now + by))));
   useKeys({
     ArrowUp: () => stepCylinder(-1),
@@ -79,13 +87,26 @@ function Felt({ picture, strip, choice }: FeltProps) {
     "0": () => setCycle(null),
     v: () => setLog((on) => !on),
     p: () => setUnit(unit === "bar" ? "psi" : "bar"),
+    l: () => setLarge((on) => !on),
+    h: marks.possible ? marks.toggle : () => undefined,
   });
-  if (!one) return null;
+  const { draft } = marks;
+  const shown = one.corners.map(draftOfMark);
+  const isDraft = (corner: Draft) => draft !== null && corner.valve === draft.valve && corner.what === draft.what;
+  const loupes = draft === null ? shown : [draft, ...shown.filter((corner) => !isDraft(corner))];
   return (
     <>
       <Sentence finding={one.finding} />
       <Flex gap="4" wrap="wrap" align="center" mb="2.5">
-        <Cylinders picture={picture} at={at} onPick={(i) => { setAt(i); setCycle(null); }} />
+        <Cylinders picture={picture} at={at} onPick={onPick} />
+        {marks.possible && (
+          <Choice
+            label="Corners"
+            options={[{ value: "found", text: "Found" }, { value: "hand", text: "By hand H" }]}
+            value={draft ? "hand" : "found"}
+            onPick={(value) => (value === "hand" ? marks.next() : marks.leave())}
+          />
+        )}
         <Choice
           label="Volume"
           options={[{ value: "log", text: "Log" }, { value: "plain", text: "Plain" }]}
@@ -95,13 +116,24 @@ function Felt({ picture, strip, choice }: FeltProps) {
         <Choice label="In" options={[{ value: "bar", text: "bar" }, { value: "psi", text: "psi" }]} value={unit} onPick={setUnit} />
         <CycleStep cycle={cycle} count={count} onStep={step} onAll={() => setCycle(null)} />
       </Flex>
-      <CylinderStrip one={one} picture={picture} strip={strip} cycle={cycle} unit={unit} />
+      {draft && <HandMarkBar marks={marks} />}
+      <CylinderStrip one={one} picture={picture} strip={strip} cycle={cycle} unit={unit} draft={draft} />
       <Figures one={one} unit={unit} />
       <CornerTable corners={one.corners} />
       <Flex gap="5" wrap="wrap" mt="4" align="flex-start">
-        {one.corners.map((corner) => (
-          <CornerLoupe key={corner.valve} corner={corner} one={one} cycle={cycle} unit={unit} />
+        {loupes.map((corner) => (
+          <CornerLoupe
+            key={nameOf(corner)}
+            corner={corner}
+            one={one}
+            cycle={cycle}
+            unit={unit}
+            large={large}
+            marking={isDraft(corner)}
+            onTap={(angle) => (draft === null ? setLarge((on) => !on) : isDraft(corner) ? marks.place(angle) : marks.pick(corner.valve, corner.what))}
+          />
         ))}
+        {picture.torque && <TorquePlot torque={picture.torque} />}
         {one.volume && <VolumePlot volume={one.volume} log={log} unit={unit} />}
         <AllCylinders picture={picture} picked={one.cylinder} unit={unit} />
       </Flex>
@@ -160,9 +192,16 @@ function CycleStep({ cycle, count, onStep, onAll }: { cycle: number | null; coun
   );
 }
 
+/** Less between exhaust and intake is what pipes do. */
+const SHOWN_BAR = 0.06;
+
 const WHAT: Record<string, string> = {
   expected: "Of a sound cylinder whose charge is trapped where this one's is",
   "before TDC by": "Loss angle: heat and leak turn the peak back",
+  leak: "As an opening; sound rings leak by about 0.7 mm² while cranking",
+  "its pulses up to": "How high the other cylinders lift the exhaust stroke: a blocked exhaust shows here first",
+  "squeezed between the valves": "Exhaust closes before the intake opens: the rest is squeezed about the TDC between the strokes",
+  "drawn between the valves": "Intake opens late: the piston draws on a shut cylinder",
   "fall over rise": "Angles of fall and rise at half the height, about TDC: the smaller, the more is lost",
 };
 
@@ -172,8 +211,12 @@ function Figures({ one, unit }: { one: Schemas["FeltView"]; unit: PressureUnit }
   if (one.expected_bar !== null) told.push(["expected", pressureWords(one.expected_bar, unit)]);
   if (one.peak_deg !== null) told.push(["before TDC by", `${(-one.peak_deg).toFixed(1)}°`]);
   if (one.symmetry !== null) told.push(["fall over rise", one.symmetry.toFixed(2)]);
+  if (one.leak_mm2 !== null) told.push(["leak", `${one.leak_mm2.toFixed(1)} mm²`]);
   if (one.exhaust_bar !== null) told.push(["exhaust stroke", pressureWords(one.exhaust_bar, unit)]);
+  if (one.exhaust_top_bar !== null) told.push(["its pulses up to", pressureWords(one.exhaust_top_bar, unit)]);
   if (one.intake_bar !== null) told.push(["intake stroke", pressureWords(one.intake_bar, unit)]);
+  if ((one.squeezed_bar ?? 0) > SHOWN_BAR) told.push(["squeezed between the valves", pressureWords(one.squeezed_bar ?? 0, unit)]);
+  if ((one.drawn_bar ?? 0) > SHOWN_BAR) told.push(["drawn between the valves", pressureWords(one.drawn_bar ?? 0, unit)]);
   return (
     <Flex columnGap="4" rowGap="0" wrap="wrap" mt="1" fontSize="13.5px" data-testid="figures">
       {told.map(([name, value]) => (

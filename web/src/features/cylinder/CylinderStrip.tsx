@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { SvgText, useWidth } from "../../ui";
 import { ink } from "../../ui/theme";
 import { CamLaneView, CrankRuler, restingView, type Scale, scaleOf } from "../phase";
+import type { Draft } from "./draft";
 import { type PressureUnit } from "./pressure-unit";
 import { PressureLanes, PRESSURE_LANES_H } from "./PressureLanes";
 import { ValveLane } from "./ValveLane";
@@ -17,9 +18,10 @@ type Props = {
   strip: Schemas["TurnStrip"];
   cycle: number | null;
   unit: PressureUnit;
+  draft: Draft | null;
 };
 
-export function CylinderStrip({ one, picture, strip, cycle, unit }: Props) {
+export function CylinderStrip({ one, picture, strip, cycle, unit, draft }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const scale = scaleOf(strip, Math.max(width, 360));
   const lanesTop = TDC_H + (strip.ruler ? RULER_H : 8);
@@ -47,14 +49,14 @@ export function CylinderStrip({ one, picture, strip, cycle, unit }: Props) {
                 <ValveLane
                   key={valve.valve}
                   valve={valve}
-                  corner={one.corners.find((c) => c.valve === valve.valve)}
+                  corners={one.corners.filter((c) => c.valve === valve.valve)}
                   scale={scale}
                   top={group.at + (group.lane ? CAM_H : 0) + VALVE_H * i}
                 />
               ))}
             </g>
           ))}
-          <PressureLanes one={one} cycle={cycle} scale={scale} top={pressureTop} unit={unit} />
+          <PressureLanes one={one} cycle={cycle} scale={scale} top={pressureTop} unit={unit} draft={draft} />
         </svg>
       )}
     </Box>

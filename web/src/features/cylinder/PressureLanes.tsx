@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { SvgText } from "../../ui";
 import { ink } from "../../ui/theme";
 import { LaneLabel, type Scale } from "../phase";
+import type { Draft } from "./draft";
 import { inUnit, pressureWords, type PressureUnit } from "./pressure-unit";
 
 const [FULL_H, LOW_H, STROKES_H] = [80, 74, 22];
@@ -13,9 +14,9 @@ export const PRESSURE_LANES_H = FULL_H + LOW_H + STROKES_H + 8;
 const [LOW_FROM, LOW_TO] = [-0.75, 1.0];
 const GAP_DEG = 6;
 
-type Props = { one: Schemas["FeltView"]; cycle: number | null; scale: Scale; top: number; unit: PressureUnit };
+type Props = { one: Schemas["FeltView"]; cycle: number | null; scale: Scale; top: number; unit: PressureUnit; draft: Draft | null };
 
-export function PressureLanes({ one, cycle, scale, top, unit }: Props) {
+export function PressureLanes({ one, cycle, scale, top, unit, draft }: Props) {
   const bar = cycle === null ? one.mean.bar : (one.every[cycle] ?? one.mean.bar);
   const highest = Math.max(one.peak_bar, one.expected_bar ?? 0, ...(one.expected?.bar ?? [0]));
   const full = scaleLinear([Math.min(-0.6, ...bar), 1.08 * highest], [top + FULL_H, top + 6]);
@@ -59,8 +60,9 @@ export function PressureLanes({ one, cycle, scale, top, unit }: Props) {
         </SvgText>
       )}
       {one.corners.map((corner) => (
-        <CornerOnLow key={corner.valve} corner={corner} scale={scale} low={low} />
+        <CornerOnLow key={`${corner.valve} ${corner.what}`} corner={corner} scale={scale} low={low} />
       ))}
+      {draft && <circle data-testid="corner-draft" cx={scale.x(draft.strip_deg)} cy={low(draft.bar)} r="6" fill="none" stroke={ink("petrol")} strokeWidth="2" />}
       <Strokes one={one} scale={scale} y={lowTop + LOW_H + 16} />
     </g>
   );
@@ -81,7 +83,7 @@ function path(deg: number[], bar: number[], scale: Scale, y: (bar: number) => nu
   return drawn(points) ?? "";
 }
 
-/** Filled dot: the corner. Brackets: its half width. Dotted ring: where the profile has it. */
+/** Filled dot: the corner; hollow: set by hand. Brackets: its half width. Dotted ring: where the profile has it. */
 function CornerOnLow({ corner, scale, low }: { corner: Schemas["CornerMark"]; scale: Scale; low: (bar: number) => number }) {
   const x = scale.x(corner.strip_deg);
   const y = low(corner.bar);
@@ -90,7 +92,7 @@ function CornerOnLow({ corner, scale, low }: { corner: Schemas["CornerMark"]; sc
     <g data-testid={`corner-${corner.valve}`}>
       {corner.profile_strip_deg !== null && <circle cx={scale.x(corner.profile_strip_deg)} cy={y} r="4" fill="none" stroke={ink("mute")} strokeDasharray="1.5 1.5" strokeWidth="1.4" />}
       <path d={`M${String(x - half + 3)} ${String(y - 8)}h-3v16h3M${String(x + half - 3)} ${String(y - 8)}h3v16h-3`} fill="none" stroke={ink("pressure")} strokeWidth="1.4" />
-      <circle cx={x} cy={y} r="4.2" fill={ink("pressure")} />
+      <circle cx={x} cy={y} r="4.2" fill={ink(corner.by_hand ? "panel" : "pressure")} stroke={ink("pressure")} strokeWidth="1.4" />
     </g>
   );
 }

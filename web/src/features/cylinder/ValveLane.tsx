@@ -8,12 +8,14 @@ const FADE_DEG = 40;
 
 type Props = {
   valve: Schemas["ValveBar"];
-  corner: Schemas["CornerMark"] | undefined;
+  corners: Schemas["CornerMark"][];
   scale: Scale;
   top: number;
 };
 
-export function ValveLane({ valve, corner, scale, top }: Props) {
+/** The end that shut cylinders show comes first, and its flag is drawn; the other end is seldom certain. */
+export function ValveLane({ valve, corners, scale, top }: Props) {
+  const corner = corners[0];
   const color = valve.valve;
   const [y, h] = [top + 4, 11];
   const shift = corner?.offset_deg ?? 0;

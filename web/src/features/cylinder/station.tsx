@@ -13,6 +13,8 @@ export const cylinderStation: Station = {
     ["← →", "Step through the cycles of the pressure"],
     ["0", "The mean of all cycles again"],
     ["↑ ↓", "Previous or next felt cylinder"],
+    ["H", "Set a corner by hand: Tab which, arrows half a degree, Enter keeps, Delete back to found"],
+    ["L", "Loupes larger or smaller"],
     ["V", "Pressure over volume, logarithmic or plain"],
     ["P", "Bar or psi"],
   ],
