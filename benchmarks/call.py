@@ -23,6 +23,7 @@ from benchmarks.table import all_rows
 from phasko.core import numbers
 from phasko.core.call import call
 from phasko.core.call.hypotheses import prior_chances, single_hypotheses
+from phasko.core.capture.cylinder_finding import corner_offs
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.analysis import FaultResult, Verdict
@@ -55,6 +56,7 @@ class Called:
     cylinder_go: bool
     disputed: bool
     marks_out: bool
+    corners_out: bool
     late: bool
     tensioner_settled: bool
     walk: Walk | None
@@ -103,14 +105,17 @@ class Called:
 
     @property
     def go_due(self) -> bool:
-        """Two independent kinds agree: the cam signals stand far out, and the marks were seen out. Of what a slack
+        """Two independent kinds agree: the cam signals stand far out, and the marks were seen out, or two valve corners
+        were felt out with them. Of what a slack
         tensioner could do, all cams of a chain late by little, one condition is not enough: its travel or a capture in
         another condition comes first. Where a signal wheel was seen moved too, looks dispute each other, and one more
         look is right."""
         if self.truth.fault == "crank_hub_slipped":
             # No cam signal shows it: the pistons and the marks do.
-            return self.marks_out and "index" in self.kinds and not self.truth.wrong_profile
-        due = self.truth.needs_opening and self.marks_out and self.late and not self.truth.wrong_profile
+            second = self.marks_out or self.corners_out
+            return second and "index" in self.kinds and not self.truth.wrong_profile
+        second = self.marks_out or self.corners_out
+        due = self.truth.needs_opening and second and self.late and not self.truth.wrong_profile
         return due and not self.disputed and self.tensioner_settled
 
 
@@ -137,10 +142,25 @@ def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk:
         cylinder_go=bool(first.where.cylinders) and first.fault in ("weak_cylinder", "valve_train"),
         disputed=any(look.question in ("cam_target", "crank_wheel") and look.answer == "moved" for look in job.looks),
         marks_out=any(look.question == "marks" and look.answer == "out" for look in job.looks),
+        corners_out=_corners_out(job, captures),
         tensioner_settled=_tensioner_settled(job, captures),
         late=silent or any(abs(off) > 9.0 for off in offsets),
         walk=walked(job, captures) if with_walk else None,
     )
+
+
+def _corners_out(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
+    """Whether two corners of cams that really moved were felt out, as their signals say, about a TDC that is known."""
+    moved = {cam for cam, late in job.truth.valves_deg.items() if abs(late) > 9.0}
+    found = [
+        off
+        for capture in captures
+        if capture.index is not None
+        for felt in capture.felt
+        for off in corner_offs(felt, capture)
+        if off.cam in moved and off.out and off.follows
+    ]
+    return len(found) >= 2
 
 
 def _tensioner_settled(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
@@ -250,7 +270,9 @@ def gate(rows: Sequence[Called]) -> None:
     wrong = [row for row in harmless if row.wrong_go]
     missed = [row for row in due if row.teardown != "go"]
     print(f"\nWrong go: {len(wrong)} of {len(harmless)} jobs that need no teardown {[row.seed for row in wrong]}.")
-    print(f"Missed go: {len(missed)} of {len(due)} where cam signals and marks agree ({_share(missed, due)}).")
+    print(
+        f"Missed go: {len(missed)} of {len(due)} where cam signals and marks or corners agree ({_share(missed, due)})."
+    )
 
 
 def _share(some: Sequence[object], of: Sequence[object]) -> str:

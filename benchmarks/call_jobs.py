@@ -12,9 +12,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from benchmarks.call_leads import leads, pressure_leads
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, PhaserFault, Spread
 from phasko.bench.pool import pool_engine, pool_engines
-from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
@@ -350,7 +350,8 @@ def _recordings(
         simulated = engine.model_copy(
             update={"ignition": engine.ignition.model_copy(update={"cranking_spark_deg": window})}
         )
-    probes = _probes(engine, rng)
+    probes = leads(engine, rng)
+    felt = pressure_leads(engine, seed)
     found = []
     seen = low = False
     for k, scenario in enumerate(scenarios):
@@ -360,7 +361,8 @@ def _recordings(
         faults = drawn.cranking if there else EngineFaults()
         run = run_engine(simulated, scenario, seed, faults=faults, spread=spread)
         low |= turning == "cranking" and _uneven(run)
-        made = record_run(run, probes, ScopeSettings(rate_hz=25_000.0, bits=int(rng.choice([8, 12]))))
+        own = probes if turning == "running" else [*probes, *felt][:8]
+        made = record_run(run, own, ScopeSettings(rate_hz=25_000.0, bits=int(rng.choice([8, 12]))))
         columns = {
             d.column: _spoilt(d.role, d.cam, made.columns[d.column], drawn, rng) for d in made.description.channels
         }
@@ -374,19 +376,6 @@ def _uneven(run: Run) -> bool:
     """Whether the highest pressure of a cylinder stays under 0.88 of the cylinders' median."""
     peaks = np.array([float(np.quantile(pa[pa.size // 3 :], 0.995)) for pa in run.cylinders_pa.values()]) - 1e5
     return bool(peaks.min() < 0.88 * np.median(peaks))
-
-
-def _probes(engine: EngineProfile, rng: np.random.Generator) -> list[Probe]:
-    """Crank and cams, and mostly the clamp; often a coil, sometimes a gauge on intake or exhaust."""
-    noise = Disturbance(noise_v=float(rng.uniform(0.005, 0.06)))
-    made = [Probe("crank", disturbance=noise)]
-    made += [Probe("cam", cam=cam.id, disturbance=noise) for cam in engine.cams][:4]
-    if rng.random() < 0.8:
-        made.append(Probe("starter_current"))
-    sparks = engine.ignition is not None and engine.ignition.type != "none"
-    if sparks and rng.random() < 0.5:
-        made.append(Probe("coil", cylinder=int(rng.choice(engine.firing_order))))
-    return made[:8]
 
 
 def _spoilt(role: str, cam: str | None, samples: np.ndarray, drawn: _Drawn, rng: np.random.Generator) -> np.ndarray:

@@ -167,8 +167,8 @@ def _felt(
         opens=_off(opens, opens_at),
         closes=_off(closes, closes_at),
         overlap=(
-            _off(None if one is None or one.overlap is None else one.overlap.exhaust_close, shuts_at),
-            _off(None if one is None or one.overlap is None else one.overlap.intake_open, starts_at),
+            _off(None if one is None else one.exhaust_close, shuts_at),
+            _off(None if one is None else one.intake_open, starts_at),
         ),
         apart=tuple(apart),
         late_deg=(truth.exhaust_deg, truth.intake_deg),
