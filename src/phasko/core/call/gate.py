@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from statistics import NormalDist
 from typing import Literal
 
 import numpy as np
@@ -342,9 +343,17 @@ def _contradiction(view: GateView, leader: int, counts: Counts) -> str | None:
     kept = [i for i, o in enumerate(table.observed.numbers) if counts(o.kind)]
     if kept:
         worst = max(kept, key=lambda i: off[i])
-        if off[worst] > numbers.GATE_CONTRADICTION.value:
+        if off[worst] > _contradicts_from(len(kept)):
             return f"One measurement contradicts it: {lower_first(table.observed.numbers[worst].words)}."
     return None
+
+
+def _contradicts_from(count: int) -> float:
+    """From how many standard deviations on the worst of so many values contradicts: as unlikely by chance as a single
+    one beyond ``GATE_CONTRADICTION`` (Bonferroni; JCGM 100 knows none, Montgomery, Design and Analysis of Experiments,
+    from memory)."""
+    one = NormalDist().cdf(-numbers.GATE_CONTRADICTION.value)
+    return -NormalDist().inv_cdf(one / count)
 
 
 def _agreeing(view: GateView, leader: int, counts: Counts) -> str:

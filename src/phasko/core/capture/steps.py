@@ -29,6 +29,7 @@ from phasko.core.cylinder import (
     Cranked,
     SpeedTdc,
     felt_cylinders,
+    felt_without_crank,
     index_by_pressure,
     index_by_speed,
     joined_index,
@@ -114,11 +115,13 @@ def _without_crank(signals: Signals, problems: tuple[Problem, ...]) -> CaptureMe
     recording, profile = signals.recording, signals.profile
     compression = compression_without_crank(recording, profile)
     breathing = _breathing(recording, profile, compression)
+    felt = felt_without_crank(recording, profile)
     return CaptureMeasurement(
         recording,
         profile,
         problems=(
             *problems,
+            *felt.problems,
             *compression_problems(compression, profile),
             *unread_sources(recording, compression, None),
             *breathing.problems,
@@ -130,6 +133,7 @@ def _without_crank(signals: Signals, problems: tuple[Problem, ...]) -> CaptureMe
         else None,
         pulses=breathing.value[0],
         manifolds=breathing.value[1],
+        felt=felt.value,
     )
 
 

@@ -3,7 +3,7 @@
 from phasko.core.cylinder.closed_line import wall_k
 from phasko.core.cylinder.corners import Corner
 from phasko.core.cylinder.felt_cylinder import FeltCylinder
-from phasko.core.cylinder.felt_cylinders import felt_cylinders, index_by_pressure
+from phasko.core.cylinder.felt_cylinders import felt_cylinders, felt_without_crank, index_by_pressure
 from phasko.core.cylinder.index_offset import IndexOffset, IndexSource, index_by_speed, joined_index
 from phasko.core.cylinder.peaks import peak_times_s, turn_by_pressure
 from phasko.core.cylinder.result import pressure_results
@@ -18,6 +18,7 @@ __all__ = [
     "IndexSource",
     "SpeedTdc",
     "felt_cylinders",
+    "felt_without_crank",
     "index_by_pressure",
     "index_by_speed",
     "joined_index",

@@ -50,16 +50,17 @@ def wall_k(temperature: str | None) -> float:
     return known.get(temperature or "", 0.5 * (numbers.WALL_HOT_K.value + numbers.WALL_COLD_K.value))
 
 
-def closed_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> ClosedLine:
-    """Fits place of TDC, clearance, heat and leak to the pressure within ``CLOSED_REACH_DEG`` of its peak.
+def closed_line(
+    trace: PressureTrace, engine: EngineProfile, walls_k: float, reach_deg: float = numbers.CLOSED_REACH_DEG.value
+) -> ClosedLine:
+    """Fits place of TDC, clearance, heat and leak to the pressure within ``reach_deg`` of its peak.
 
     A shift of TDC moves both flanks alike at every height; loss turns the lower ones further back, which is how the
     two are told apart. Loss angle of a motored cylinder: heat and leak (Pischinger and others, thermodynamic TDC
     determination; common practice, from memory).
     """
     peak = trace.peak_axis_deg
-    reach = numbers.CLOSED_REACH_DEG.value
-    angles = np.arange(-reach, reach + 0.5) + np.round(peak) + 0.5
+    angles = np.arange(-reach_deg, reach_deg + 0.5) + np.round(peak) + 0.5
     measured = np.interp(angles, AXIS_DEG, trace.mean_bar, period=720.0)
     chamber = Chamber.of(engine, np.interp(angles, AXIS_DEG, trace.speed_rpm, period=720.0), walls_k)
     known = Known(

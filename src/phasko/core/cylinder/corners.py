@@ -113,9 +113,14 @@ def _intake_within(
         least=np.full(6, -np.inf),
     )
     calm = throttled_pa < numbers.MANIFOLD_CALM_PA.value
-    return _corner(
+    found = _corner(
         at, model, known, timing.intake_close_deg, lambda area: -lobe.moved_by_size_deg(area) if calm else 0.0
     )
+    if found is None or calm:
+        return found
+    # The fewer cylinders draw on a manifold, the more it swings within one closing.
+    swings_deg = numbers.MANIFOLD_PLACE_DEG.value / engine.cylinders
+    return replace(found, own_sd_deg=math.hypot(found.own_sd_deg, swings_deg))
 
 
 def exhaust_opens(trace: PressureTrace, line: ClosedLine, engine: EngineProfile, walls_k: float) -> Corner | None:
@@ -171,7 +176,7 @@ def _corner(
     moved = place(area) if abs(best.best[_SHIFT]) < numbers.CORNER_FAR_DEG.value else 0.0
     corner = Corner(
         angle_deg=usual_deg + float(best.best[_SHIFT]) + moved,
-        own_sd_deg=math.hypot(own_sd, numbers.LOBE_PLACE_SHARE.value * moved),
+        own_sd_deg=math.hypot(own_sd, numbers.LOBE_PLACE_SHARE.value * moved, at.pace_sd_deg),
         misfit=best.misfit,
         area=area,
         area_sd=best.sd(_AREA) * max(1.0, best.misfit),

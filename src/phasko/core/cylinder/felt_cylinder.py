@@ -24,6 +24,10 @@ from phasko.core.uncertainty import NORMAL_95
 __all__ = ["FeltCylinder", "feel_cylinder", "marked_by_hand", "sound_cycle_bar"]
 
 
+_SHUT_BEFORE_DEG = 22.0
+"""A valve is shut so far behind the angle at which it passes the lift of its timing."""
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class FeltCylinder:
     """One cylinder in one state. Pressures are gauge (bar), angles after its own true firing TDC (deg). ``state``:
@@ -98,8 +102,8 @@ def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str 
     if _fires(trace):
         return FeltCylinder(trace, "fires", peak, u95)
     walls = wall_k(temperature)
-    line = closed_line(trace, engine, walls)
-    if line.misfit > numbers.CLOSED_MISFIT_MOST.value:
+    line = _shut_line(trace, engine, walls)
+    if line is None:
         return FeltCylinder(trace, "motored", peak, u95, coarse=_coarse(trace))
     closes = opens = overlap = None
     if not _coarse(trace):
@@ -127,6 +131,21 @@ def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str 
         expected_bar=_expected_bar(trace, engine, closes, intake, walls),
         coarse=_coarse(trace),
     )
+
+
+def _shut_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> ClosedLine | None:
+    """The line of shut valves; where the intake closes so late that it still stood open within the usual reach, or
+    nothing fits there, along what lies nearer to the peak. ``None`` where no line fits."""
+    line = closed_line(trace, engine, walls_k)
+    fits = line.misfit <= numbers.CLOSED_MISFIT_MOST.value
+    if fits and not _coarse(trace):
+        closes = intake_closes(trace, line, engine, walls_k)
+        if closes is None or 720.0 - closes.angle_deg > _SHUT_BEFORE_DEG + numbers.CLOSED_REACH_DEG.value:
+            return line
+    nearer = closed_line(trace, engine, walls_k, numbers.CLOSED_NEAR_DEG.value)
+    if nearer.misfit <= numbers.CLOSED_MISFIT_MOST.value:
+        return nearer
+    return line if fits else None
 
 
 def marked_by_hand(felt: FeltCylinder, marks: Sequence[HandCorner]) -> FeltCylinder:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -10,8 +10,10 @@ from phasko.core import numbers
 from phasko.core.angles import wrap_cycle
 from phasko.core.crank.segments import Segment
 from phasko.core.cycle.cycle_half import PieceTurn
+from phasko.core.cylinder.closed_line import wall_k
 from phasko.core.cylinder.felt_cylinder import FeltCylinder, feel_cylinder, marked_by_hand
 from phasko.core.cylinder.index_offset import IndexOffset
+from phasko.core.cylinder.peak_pace import trace_by_peaks
 from phasko.core.cylinder.pressure_trace import PressureTrace, pressure_trace
 from phasko.core.cylinder.transducer import believed_channel
 from phasko.core.documents.analysis import Problem
@@ -20,13 +22,38 @@ from phasko.core.found import Found
 from phasko.core.signals.recording import Channel, Recording
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["felt_cylinders", "index_by_pressure"]
+__all__ = ["felt_cylinders", "felt_without_crank", "index_by_pressure"]
 
 
 def felt_cylinders(
     recording: Recording, engine: EngineProfile, pieces: Sequence[PieceTurn], segments: Sequence[Segment]
 ) -> Found[tuple[FeltCylinder, ...]]:
     """One entry per pressure channel and state, cranking before running."""
+
+    def traces_of(channel: Channel) -> list[PressureTrace]:
+        return _traces(channel, recording, engine, pieces, segments)
+
+    return _felt(recording, engine, pieces, traces_of)
+
+
+def felt_without_crank(recording: Recording, engine: EngineProfile) -> Found[tuple[FeltCylinder, ...]]:
+    """The same of a capture without a crank signal, over cycles that the compression peaks pace: what counts from the
+    cylinder's own TDC is read, with what the pace leaves open; of the crank wheel nothing is."""
+    walls_k = wall_k(recording.description.temperature)
+
+    def traces_of(channel: Channel) -> list[PressureTrace]:
+        made = trace_by_peaks(channel, recording, engine, walls_k)
+        return [] if made is None else [made]
+
+    return _felt(recording, engine, (), traces_of)
+
+
+def _felt(
+    recording: Recording,
+    engine: EngineProfile,
+    pieces: Sequence[PieceTurn],
+    traces_of: Callable[[Channel], list[PressureTrace]],
+) -> Found[tuple[FeltCylinder, ...]]:
     found: list[FeltCylinder] = []
     problems: list[Problem] = []
     for channel in recording.with_role("cylinder_pressure"):
@@ -38,7 +65,7 @@ def felt_cylinders(
         problems += believed.problems
         if believed.value is None:
             continue
-        traces = _traces(believed.value, recording, engine, pieces, segments)
+        traces = traces_of(believed.value)
         if not traces:
             text = f"No whole cycle at steady speed for the pressure in {channel.name}; it is not read."
             problems.append(Problem(code="pressure_short", channel=channel.name, text=text))

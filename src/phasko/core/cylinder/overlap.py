@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -88,19 +89,19 @@ def felt_overlap(
     squeezed, drawn = max(0.0, float(near.max()) - max(sides)), max(0.0, min(sides) - float(after.min()))
     shows = max(squeezed, drawn) > numbers.OVERLAP_SHOWS_BAR.value
     return Overlap(
-        exhaust_close=_told(best, _CLOSES, timing.exhaust_close_deg) if shows else None,
-        intake_open=_told(best, _OPENS, timing.intake_open_deg) if shows else None,
+        exhaust_close=_told(best, _CLOSES, timing.exhaust_close_deg, at) if shows else None,
+        intake_open=_told(best, _OPENS, timing.intake_open_deg, at) if shows else None,
         squeezed_bar=squeezed,
         drawn_bar=drawn,
     )
 
 
-def _told(found: Fitted, which: int, usual_deg: float) -> Corner | None:
+def _told(found: Fitted, which: int, usual_deg: float, at: Stretch) -> Corner | None:
     """The corner, where the trace tells it better than what was known before."""
     if found.misfit > numbers.CORNER_MISFIT_MOST.value or abs(found.best[which]) > numbers.CORNER_REACH_DEG.value:
         return None
     if found.sd(which) > 0.5 * numbers.OVERLAP_SD_DEG.value:
         return None
-    sd = found.sd(which) * max(_GROWS, found.misfit)
+    sd = math.hypot(found.sd(which) * max(_GROWS, found.misfit), at.pace_sd_deg)
     corner = Corner(usual_deg + float(found.best[which]), sd, found.misfit)
     return corner if corner.u95_deg <= numbers.CORNER_U95_MOST_DEG.value else None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,7 +14,7 @@ from phasko.core.cycle.angle_grid import interval_means
 from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.signals.recording import Channel, Recording
 
-__all__ = ["AXIS_DEG", "PressureTrace", "converter_step", "pressure_trace", "rest_reading_bar"]
+__all__ = ["AXIS_DEG", "PressureTrace", "converter_step", "pressure_trace", "rest_reading_bar", "trace_between"]
 
 _POINTS = 720
 AXIS_DEG: Floats = np.asarray(-360.0 + 720.0 / _POINTS * (np.arange(_POINTS) + 0.5), dtype=np.float64)
@@ -35,7 +35,8 @@ class PressureLead:
 class PressureTrace:
     """Cycles of one cylinder in one state. ``absolute_bar`` (cycles, points) over ``AXIS_DEG``; ``speed_rpm`` (points,)
     the crank's speed there; ``step_bar`` the smallest step that its converter makes; ``zero_bar`` what it reads at rest
-    above the outside, taken off already, ``None`` where the capture holds no rest."""
+    above the outside, taken off already, ``None`` where the capture holds no rest. ``pace_sd_deg``: what not knowing
+    the crank's angle inside a cycle leaves of every angle."""
 
     cylinder: int
     channel: str
@@ -46,6 +47,7 @@ class PressureTrace:
     zero_bar: float | None
     ambient_bar: float
     lead: PressureLead
+    pace_sd_deg: float = 0.0
 
     @property
     def mean_bar(self) -> Floats:
@@ -76,7 +78,23 @@ def pressure_trace(
     moments = _cycles(pieces, segment, tdc_deg)
     if not moments:
         return None
-    edges = np.array(moments)
+    rest = rest_reading_bar(channel, recording, pieces)
+    return _trace(channel, recording, np.array(moments), segment.kind, rest)
+
+
+def trace_between(channel: Channel, recording: Recording, edges_s: Floats, pace_sd_deg: float) -> PressureTrace | None:
+    """The same of a capture without a crank signal, between moments that its own peaks gave: ``edges_s`` (cycles,
+    steps + 1) in s about the cylinder's TDC, ``pace_sd_deg`` what they leave open."""
+    if not len(edges_s):
+        return None
+    made = _trace(channel, recording, edges_s, "cranking", None)
+    return None if made is None else replace(made, pace_sd_deg=pace_sd_deg)
+
+
+def _trace(
+    channel: Channel, recording: Recording, edges: Floats, kind: SegmentKind, rest_bar: float | None
+) -> PressureTrace | None:
+    """``edges`` (cycles, steps + 1) in s."""
     rpm = 120.0 / (edges[:, -1] - edges[:, 0])
     steady = np.abs(rpm / np.median(rpm) - 1.0) < numbers.COMPRESSION_SETTLED_SHARE.value
     edges = edges[steady]
@@ -87,12 +105,11 @@ def pressure_trace(
     about = recording.description
     ambient = 1.0 if about.ambient_bar is None else about.ambient_bar
     absolute = channel.description.reference == "absolute"
-    rest = rest_reading_bar(channel, recording, pieces)
-    zero = None if rest is None else rest - (ambient if absolute else 0.0)
+    zero = None if rest_bar is None else rest_bar - (ambient if absolute else 0.0)
     return PressureTrace(
         cylinder=channel.description.cylinder or 1,
         channel=channel.name,
-        segment=segment.kind,
+        segment=kind,
         absolute_bar=read[whole] - (zero or 0.0) + (0.0 if absolute else ambient),
         speed_rpm=np.asarray((720.0 / _POINTS / 6.0 / np.diff(edges[whole], axis=1)).mean(axis=0)),
         step_bar=converter_step(channel.samples),

@@ -20,13 +20,14 @@ __all__ = ["Stretch"]
 @dataclass(frozen=True, slots=True, eq=False)
 class Stretch:
     """Angles after the cylinder's own firing TDC (deg), pressures there and what a model may be off by (bar,
-    absolute), the chamber and its volumes (m3), each of shape (points,)."""
+    absolute), the chamber and its volumes (m3), each of shape (points,); what the angles may be off by (deg)."""
 
     own_deg: Floats
     bar: Floats
     sd_bar: Floats
     chamber: Chamber
     volume_m3: Floats
+    pace_sd_deg: float
 
     @classmethod
     def of(
@@ -45,7 +46,7 @@ class Stretch:
         volume = chamber.volume_m3(own, np.full(own.shape, line.clearance))
         # What the model does not know is a share of the pressure; a converter's steps even out over the cycles.
         noise = 0.5 * trace.step_bar / math.sqrt(trace.absolute_bar.shape[0])
-        return cls(own, bar, 0.004 + 0.006 * bar + noise, chamber, volume)
+        return cls(own, bar, 0.004 + 0.006 * bar + noise, chamber, volume, trace.pace_sd_deg)
 
     def followed(self, line: ClosedLine, start_pa: Floats, start_k: float, valves: Sequence[Opening]) -> Floats:
         """Pressures, (points, columns) in bar, from ``start_pa`` (columns,) and ``start_k`` (K) on, with the losses of

@@ -12,6 +12,7 @@ __all__ = [
     "CLEARANCE_SD",
     "CLEARANCE_TOLD",
     "CLOSED_MISFIT_MOST",
+    "CLOSED_NEAR_DEG",
     "CLOSED_REACH_DEG",
     "CORNER_FAR_DEG",
     "CORNER_MISFIT_MOST",
@@ -51,9 +52,12 @@ __all__ = [
     "MANIFOLD_BENDS_PA",
     "MANIFOLD_BENDS_SHARE",
     "MANIFOLD_CALM_PA",
+    "MANIFOLD_PLACE_DEG",
     "OTHER_TIMING_SD_DEG",
     "OVERLAP_SD_DEG",
     "OVERLAP_SHOWS_BAR",
+    "PACED_SD_DEG",
+    "PACED_SWING_SD_DEG",
     "PEAK_LIFT_MM",
     "PEAK_OWN_U95_BAR",
     "PISTONS_DISAGREE_DEG",
@@ -126,6 +130,7 @@ PRESSURE_STEP_BAR = Entry(0.03, "bar", "Coarser steps allow no corners", "contra
 PRESSURE_DEAD_BAR = Entry(1.5, "bar", "A lower peak is none: nothing else is read", "(cp)")
 FIRES_RATIO = Entry(1.3, "", "Pressure 80 degrees behind the peak over that before it, in one that burns", "(cp)")
 CLOSED_REACH_DEG = Entry(75.0, "deg", "Valves are shut so far about TDC, cams two pitches off", "(house)")
+CLOSED_NEAR_DEG = Entry(45.0, "deg", "So far they are with cams three pitches late too", "(house)")
 CLOSED_MISFIT_MOST = Entry(4.0, "sd", "A pressure that fits shut valves worse is not read further", "(house) bench")
 WALL_HOT_K = Entry(355.0, "K", "Walls of a warm engine", "(cp) 80 to 90 degrees C")
 WALL_COLD_K = Entry(298.0, "K", "Walls of a cold engine", "(cp)")
@@ -167,7 +172,10 @@ MANIFOLD_BENDS_SHARE = Entry(0.1, "", "What it swings more, of what a throttle h
 MANIFOLD_CALM_PA = Entry(
     8000.0, "Pa", "Further under the outside a manifold's swing looks like a narrow valve", "(house)"
 )
+MANIFOLD_PLACE_DEG = Entry(6.0, "deg", "What a throttled manifold leaves of a closing, over the cylinders", "(house)")
 TRAPPED_AFTER_DEG = Entry(8.0, "deg", "The charge is trapped so far behind the corner", "(house) bench")
+PACED_SD_DEG = Entry(1.5, "deg", "What a pace by compression peaks leaves of angles", "(house) bench")
+PACED_SWING_SD_DEG = Entry(3.0, "deg", "What it leaves more, times the swing of the energy", "(house) bench")
 PRESSURE_FLAT_BAR = Entry(0.15, "bar", "A pressure that swings less shows no cylinder", "(cp)")
 PRESSURE_MOST_BAR = Entry(60.0, "bar", "No cranked or idling cylinder reaches more", "(cp) diesels 20 to 40")
 PRESSURE_CLIPPED_S = Entry(0.002, "s", "Tops that stand at one value for longer are cut off", "(house)")
