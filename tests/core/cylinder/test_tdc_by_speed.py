@@ -12,7 +12,7 @@ from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import turn_strip
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles
-from phasko.core.cylinder.tdc_by_speed import Cranked, tdc_by_speed
+from phasko.core.cylinder import Cranked, tdc_by_speed
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, SIX, pool_engine, run_recording
 

@@ -27,12 +27,15 @@ from phasko.core.cycle.cycle_half import PieceTurn, TurnSource, turned_by_cams
 from phasko.core.cycle.cycles import Cycle, exclusions, whole_cycles
 from phasko.core.cylinder import (
     Cranked,
+    CurrentTdc,
     SpeedTdc,
     felt_cylinders,
     felt_without_crank,
+    index_by_current,
     index_by_pressure,
     index_by_speed,
     joined_index,
+    tdc_by_current,
     tdc_by_speed,
     turn_by_pressure,
     wall_k,
@@ -160,8 +163,8 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     firings = _firings(read, turned, segments)
     felt = felt_cylinders(recording, engine, turned if turned is not None else read.pieces, segments)
     by_pressure = index_by_pressure(felt.value) if _wheel_is_placed(read) else None
-    speed_tdc = _tdc_by_speed(read, compression, cams)
-    index = joined_index(by_pressure, index_by_speed(speed_tdc))
+    speed_tdc, current_tdc = _tdc_by_humps(read, compression, cams)
+    index = joined_index(by_pressure, index_by_speed(speed_tdc), index_by_current(current_tdc))
     breathing = _breathing(recording, engine, compression)
     expected = _expected(read)
     return CaptureMeasurement(
@@ -249,10 +252,13 @@ def _compression(
     return found
 
 
-def _tdc_by_speed(read: OnTheClock, compression: Compression | None, cams: Sequence[CamReading]) -> SpeedTdc | None:
-    """Where the wheel stands against the pistons, from the cycles in which sealing was judged."""
+def _tdc_by_humps(
+    read: OnTheClock, compression: Compression | None, cams: Sequence[CamReading]
+) -> tuple[SpeedTdc | None, CurrentTdc | None]:
+    """Where the wheel stands against the pistons, from the cycles in which sealing was judged: by the crank's speed,
+    and by the starter's current."""
     if compression is None or not _wheel_is_placed(read) or compression.cycles.pace_u95:
-        return None
+        return None, None
     named = {c.cylinder: c.relative for c in compression.cylinders if c.relative is not None}
     relative = named if len(named) == read.engine.cylinders else None
     starter = next((s for s in compression.sources if s.source != "crank_speed"), None)
@@ -261,7 +267,10 @@ def _tdc_by_speed(read: OnTheClock, compression: Compression | None, cams: Seque
     drive = None if starter is None else (starter.source, sign * starter.signal)
     late = {one.cam.id: one.offset.offset.value for one in cams if one.offset is not None and one.segment == "cranking"}
     cranked = Cranked(wall_k(read.recording.description.temperature), late)
-    return tdc_by_speed(compression.cycles, read.engine, relative, drive, cranked)
+    by_current = None
+    if starter is not None and starter.source == "starter_current":
+        by_current = tdc_by_current(compression.cycles, read.engine, relative, starter.signal, cranked)
+    return tdc_by_speed(compression.cycles, read.engine, relative, drive, cranked), by_current
 
 
 def _wheel_is_placed(read: OnTheClock) -> bool:

@@ -4,14 +4,17 @@ from phasko.core.cylinder.closed_line import wall_k
 from phasko.core.cylinder.corners import Corner
 from phasko.core.cylinder.felt_cylinder import FeltCylinder
 from phasko.core.cylinder.felt_cylinders import felt_cylinders, felt_without_crank, index_by_pressure
-from phasko.core.cylinder.index_offset import IndexOffset, IndexSource, index_by_speed, joined_index
+from phasko.core.cylinder.index_offset import IndexOffset, IndexSource, index_by_current, index_by_speed, joined_index
 from phasko.core.cylinder.peaks import peak_times_s, turn_by_pressure
 from phasko.core.cylinder.result import pressure_results
-from phasko.core.cylinder.tdc_by_speed import Cranked, FoldedTorque, SpeedTdc, tdc_by_speed
+from phasko.core.cylinder.tdc_by_current import CurrentTdc, tdc_by_current
+from phasko.core.cylinder.tdc_by_speed import FoldedTorque, SpeedTdc, tdc_by_speed
+from phasko.core.cylinder.torque_fit import Cranked
 
 __all__ = [
     "Corner",
     "Cranked",
+    "CurrentTdc",
     "FeltCylinder",
     "FoldedTorque",
     "IndexOffset",
@@ -19,11 +22,13 @@ __all__ = [
     "SpeedTdc",
     "felt_cylinders",
     "felt_without_crank",
+    "index_by_current",
     "index_by_pressure",
     "index_by_speed",
     "joined_index",
     "peak_times_s",
     "pressure_results",
+    "tdc_by_current",
     "tdc_by_speed",
     "turn_by_pressure",
     "wall_k",

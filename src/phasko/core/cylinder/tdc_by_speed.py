@@ -4,8 +4,8 @@ up from there."""
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -13,13 +13,11 @@ import numpy as np
 from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, grid_deg
-from phasko.core.cylinder.cranked_torque import OWN_DEG, CrankedTorque, cranked_torque
-from phasko.core.cylinder.gas_model import swept_m3
+from phasko.core.cylinder.torque_fit import Cranked, GasWaves, TurnFit, gas_turned, turned_by, waves_of
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.filling import serving_cams
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["Cranked", "FoldedTorque", "SpeedTdc", "tdc_by_speed"]
+__all__ = ["FoldedTorque", "SpeedTdc", "tdc_by_speed"]
 
 StarterSource = Literal["starter_current", "battery_voltage", "crank_speed"]
 
@@ -85,14 +83,12 @@ def tdc_by_speed(
     weight = np.asarray(order**-0.5, dtype=np.float64)
     swing = _torque_waves(speed, waves) * weight
     usual = starter if starter is not None else ("crank_speed", _behind(speed.mean(axis=0)))
-    drive = _waves(usual[1], waves) * weight
-    gas = _gas(engine, relative, waves, _folded(cycles, engine), cranked)
-    found = _turned(swing, drive, gas.waves * weight, engine)
-    if cranked.cams_late:
-        # Cams are read against the wheel, valves move against the pistons: the wheel's place comes between the two.
-        there = cranked.against_pistons(-found.turn_deg - numbers.LOSS_ANGLE_DEG.value)
-        gas = _gas(engine, relative, waves, _folded(cycles, engine), there)
-        found = _turned(swing, drive, gas.waves * weight, engine)
+    drive = waves_of(usual[1], waves) * weight
+
+    def fit(gas: GasWaves) -> TurnFit:
+        return turned_by(swing, drive, gas.waves * weight, engine)
+
+    gas, found = gas_turned(cycles, engine, relative, cranked, fit, waves)
     if 1.0 - found.misfit < numbers.TDC_EXPLAINED_LEAST.value or found.at_border:
         return None
     sd = _sd_deg(cycles, engine, relative, usual[0], teeth, found.misfit)
@@ -106,43 +102,7 @@ def tdc_by_speed(
     )
 
 
-@dataclass(frozen=True, slots=True)
-class Cranked:
-    """What else is known of the engine as it was cranked: temperature of its walls (K), and by how much each cam was
-    read late (deg), against the wheel."""
-
-    walls_k: float
-    cams_late: Mapping[str, float] = field(default_factory=dict)
-
-    def against_pistons(self, index_deg: float) -> Cranked:
-        """The same with the wheel late by ``index_deg``."""
-        return replace(self, cams_late={cam: late + index_deg for cam, late in self.cams_late.items()})
-
-
-@dataclass(frozen=True, slots=True)
-class _Fit:
-    turn_deg: float
-    misfit: float
-    gas_share: float
-    drive_share: float
-    at_border: bool = False
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Gas:
-    """Waves of all cylinders' torque, (waves,), and what one of its units is in N m."""
-
-    waves: Floats
-    unit_nm: float
-
-
-def _turned(swing: Floats, drive: Floats, gas: Floats, engine: EngineProfile) -> _Fit:
-    found = _best_turn(swing, gas, [drive], engine)
-    # A starter that pushed more the less it draws would be no starter.
-    return found if found.drive_share >= 0.0 else _best_turn(swing, gas, [], engine)
-
-
-def _folded_torque(left: Floats, gas: _Gas, found: _Fit, engine: EngineProfile) -> FoldedTorque:
+def _folded_torque(left: Floats, gas: GasWaves, found: TurnFit, engine: EngineProfile) -> FoldedTorque:
     about = np.arange(-90.0, 91.0, 4.0)
     order = np.arange(1, left.size + 1)
     per_nm = gas.unit_nm / found.gas_share if found.gas_share > 0.0 else math.nan
@@ -159,47 +119,6 @@ def _folded_torque(left: Floats, gas: _Gas, found: _Fit, engine: EngineProfile) 
     return FoldedTorque(about, measured, model, changes)
 
 
-def _folded(cycles: CrankingCycles, engine: EngineProfile) -> Floats:
-    """The mean speed (rpm) about a cylinder's TDC, all firings folded on one, over ``OWN_DEG``."""
-    mean = cycles.speed_rad_s.mean(axis=0) * 30.0 / math.pi
-    grid = grid_deg(engine.cylinders)
-    own = [np.interp(OWN_DEG + tdc, grid, mean, period=720.0) for tdc in engine.firing_tdc_deg.values()]
-    return np.asarray(np.mean(own, axis=0))
-
-
-def _gas(
-    engine: EngineProfile, relative: Mapping[int, float] | None, waves: int, speed_rpm: Floats, cranked: Cranked
-) -> _Gas:
-    """Torque of every cylinder at its TDC, as much as it compresses; all alike without names."""
-    by_bank: dict[int, CrankedTorque] = {}
-    order = np.arange(1, waves + 1)
-    total = np.zeros(waves, dtype=np.complex128)
-    for cylinder, tdc_deg in engine.firing_tdc_deg.items():
-        bank = engine.bank_of[cylinder]
-        if bank not in by_bank:
-            intake, exhaust = (cranked.cams_late.get(cam or "", 0.0) for cam in serving_cams(engine, bank))
-            by_bank[bank] = cranked_torque(engine, speed_rpm, cranked.walls_k, (intake, exhaust))
-        share = 1.0 if relative is None else max(0.02, relative.get(cylinder, 1.0))
-        low = share < numbers.COMPRESSION_WEAK_BELOW.value
-        shape = by_bank[bank].at(share if low else 1.0)
-        total += share * _waves_about_tdc(shape, waves, engine) * np.exp(-0.5j * order * math.radians(tdc_deg))
-    peak = float(np.mean([one.peak_bar for one in by_bank.values()]))
-    return _Gas(np.asarray(total), 1e5 * peak * swept_m3(engine))
-
-
-def _waves_about_tdc(torque: Floats, waves: int, engine: EngineProfile) -> Floats:
-    """Waves of a torque over ``OWN_DEG``, on the grid on which those of the speed stand."""
-    order = np.arange(1, waves + 1)
-    return np.asarray(
-        _waves(torque, waves) * np.exp(0.5j * order * math.radians(grid_deg(engine.cylinders)[0] + 360.0))
-    )
-
-
-def _waves(values: Floats, waves: int) -> Floats:
-    """Complex waves 1 to ``waves`` per cycle of values over a cycle."""
-    return np.asarray(np.fft.fft(values)[1 : waves + 1] / values.size)
-
-
 def _torque_waves(speed_rad_s: Floats, waves: int) -> Floats:
     """Waves of the torque per inertia: of the slope of the kinetic energy over the crank angle. What the speed gained
     or lost from one cycle to the next is taken out, so that the mean cycle closes."""
@@ -207,7 +126,7 @@ def _torque_waves(speed_rad_s: Floats, waves: int) -> Floats:
     mean = energy.mean(axis=0)
     if energy.shape[0] > 1:
         mean = mean - np.diff(energy.mean(axis=1)).mean() * (np.arange(STEPS) / STEPS - 0.5)
-    return np.asarray(_waves(mean, waves) * 0.5j * np.arange(1, waves + 1))
+    return np.asarray(waves_of(mean, waves) * 0.5j * np.arange(1, waves + 1))
 
 
 def _behind(speed_rad_s: Floats) -> Floats:
@@ -215,40 +134,6 @@ def _behind(speed_rad_s: Floats) -> Floats:
     order = np.fft.fftfreq(STEPS, 1.0 / STEPS)
     lag = 0.5j * order * float(speed_rad_s.mean()) * numbers.STARTER_LAG_S.value
     return np.asarray(-np.fft.ifft(np.fft.fft(speed_rad_s) / (1.0 + lag)).real)
-
-
-def _best_turn(
-    swing: Floats,
-    gas: Floats,
-    drive: Sequence[Floats],
-    engine: EngineProfile,
-) -> _Fit:
-    """The angle by which all cylinders' torques fit best, on a grid and then between its points."""
-    order = np.arange(1, swing.size + 1)
-    reach = min(numbers.TDC_REACH_DEG.value, 0.45 * 720.0 / engine.cylinders)
-    target = np.concatenate([swing.real, swing.imag])
-
-    def fitted(turn_deg: float) -> tuple[float, float, float]:
-        columns = np.array([gas * np.exp(-0.5j * order * math.radians(turn_deg)), *drive]).T
-        table = np.vstack([columns.real, columns.imag])
-        solved = np.linalg.lstsq(table, target, rcond=None)[0]
-        left = target - table @ solved
-        return float(left @ left / (target @ target)), float(solved[0]), float(solved[1]) if drive else 0.0
-
-    grid = np.arange(-reach, reach + 0.5, 1.0)
-    every = np.array([fitted(turn)[0] for turn in grid.tolist()])
-    best = int(every.argmin())
-    if best in (0, grid.size - 1):
-        return _Fit(float(grid[best]), float(every[best]), 0.0, 0.0, at_border=True)
-    # Three points around the lowest one make a parabola; a second, closer one removes what the first leaves.
-    middle, step = float(grid[best]), 1.0
-    for _ in range(2):
-        low, at, high = (fitted(middle + d)[0] for d in (-step, 0.0, step))
-        curve = low - 2.0 * at + high
-        middle += 0.5 * step * (low - high) / curve if curve > 0.0 else 0.0
-        step = 0.2
-    misfit, gas_share, drive_share = fitted(middle)
-    return _Fit(middle, misfit, gas_share, drive_share)
 
 
 def _sd_deg(

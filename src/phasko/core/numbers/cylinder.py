@@ -35,6 +35,7 @@ __all__ = [
     "HEAT_SD",
     "HOSE_CM3",
     "HOSE_LAG_S",
+    "INDEX_BY_CURRENT_U95_MOST_DEG",
     "INDEX_SHARED_SHARE",
     "INDEX_TRUE_DEG",
     "INDEX_U95_MOST_DEG",
@@ -71,6 +72,8 @@ __all__ = [
     "REST_LEAST_S",
     "REST_MARGIN_S",
     "STARTER_LAG_S",
+    "STARTER_LAG_SD_S",
+    "TDC_CURRENT_SD_DEG",
     "TDC_EXPLAINED_LEAST",
     "TDC_LAW_SD_DEG",
     "TDC_LOSS_SHARE",
@@ -103,6 +106,8 @@ LOSS_ANGLE_DEG = Entry(
 )
 LOSS_ANGLE_SD_DEG = Entry(0.8, "deg", "How engines differ in their loss angle", "(cp) one to three degrees in all")
 STARTER_LAG_S = Entry(0.012, "s", "By how much a starter's torque follows its speed later", "(cp) inductance over ohms")
+STARTER_LAG_SD_S = Entry(0.004, "s", "How starters differ in that", "(cp)")
+TDC_CURRENT_SD_DEG = Entry(2.5, "deg", "What a starter's own law and loss leave beside it", "(house) bench")
 TDC_EXPLAINED_LEAST = Entry(0.945, "of variance", "A speed less explained tells no piston", "(house)")
 TDC_REACH_DEG = Entry(60.0, "deg", "Wheels are looked for so far from their place", "(house)")
 TDC_WAVES_LEAST = Entry(1.0, "per firing", "Fewer waves that the teeth carry tell no piston", "(house)")
@@ -110,6 +115,7 @@ TDC_STARTER_SD_DEG = Entry(0.4, "deg", "What not seeing the starter's current ad
 TDC_LOW_SD_DEG = Entry(0.8, "deg", "What a low cylinder, or none with a name, adds", "(house) bench")
 TDC_TEETH_SD_DEG = Entry(6.0, "deg", "What coarse wheels add, over their teeth per firing", "(house) bench")
 TDC_MISFIT_SD_DEG = Entry(8.0, "deg", "What is left unexplained, times its root", "(house) bench")
+INDEX_BY_CURRENT_U95_MOST_DEG = Entry(14.0, "deg", "By the current alone they are told so widely", "(house)")
 INDEX_U95_MOST_DEG = Entry(8.0, "deg", "Pistons known less well than this are not known", "(house) half a pitch")
 INDEX_TRUE_DEG = Entry(2.0, "deg", "A wheel this near its place counts as true", "(house) build spread")
 INDEX_SHARED_SHARE = Entry(0.9, "", "What captures of one engine share of the doubt about its pistons", "(house) loss")
