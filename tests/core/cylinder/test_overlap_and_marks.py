@@ -161,3 +161,26 @@ def test_the_folded_torque_changes_its_sign_a_loss_angle_before_the_piston_turns
     assert -4.0 < changes + found.index_offset_deg < -0.3, "one to three degrees (common practice, no source)"
     inner = np.abs(found.torque.about_deg) < 60.0
     assert np.corrcoef(found.torque.measured_nm[inner], found.torque.model_nm[inner])[0, 1] > 0.99
+
+
+@pytest.mark.parametrize("late", [0.0, 17.0])
+@pytest.mark.parametrize("name", ["brimholt-3.2-six", "pellowe-1.0-triple"])
+def test_without_a_crank_signal_peaks_pace_the_corners(name: str, late: float) -> None:
+    engine = pool_engine(name)
+    timing = engine.valve_timing
+    assert timing is not None
+    drive = DriveFaults(slipped_deg={cam.id: late for cam in engine.cams})
+    probe = Probe("cylinder_pressure", cylinder=3, range_v=20.0)
+    settings = ScopeSettings(rate_hz=25_000.0, bits=12)
+    recording, _ = run_recording(name, [probe], 5, faults=EngineFaults(drive), settings=settings)
+    capture = measure_capture(recording, engine)
+    assert "no_crank_channel" in {problem.code for problem in capture.problems}
+    assert capture.index is None, "of the crank wheel nothing is said"
+    one = one_felt(capture)
+    for corner, usual in (
+        (one.exhaust_open, timing.exhaust_open_deg),
+        (one.intake_close, timing.intake_close_deg),
+    ):
+        assert corner is not None
+        assert abs(corner.angle_deg - usual - late) <= corner.u95_deg
+        assert corner.u95_deg > 4.5, "a pace by peaks is worse than teeth"

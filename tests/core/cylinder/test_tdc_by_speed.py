@@ -12,7 +12,8 @@ from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import turn_strip
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles
-from phasko.core.cylinder import Cranked, tdc_by_speed
+from phasko.core.cylinder import Cranked, IndexOffset, joined_index, tdc_by_speed
+from phasko.core.documents.engine import Wheel
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, SIX, pool_engine, run_recording
 
@@ -108,3 +109,26 @@ def test_tdc_lines_are_confirmed_and_stand_where_the_pistons_are() -> None:
     plain = {line.cylinder: line.deg for line in turn_strip(true, {}).tdc}
     assert turn_strip(true, {}).tdc_confirmed
     assert (lines[3] - plain[3]) % 720.0 == pytest.approx(720.0 - 14.0, abs=1.5)
+
+
+@pytest.mark.parametrize("wheel_deg", [0.0, 11.0])
+def test_a_wheel_of_few_teeth_is_placed_by_the_starters_current(wheel_deg: float) -> None:
+    """Three waves per firing of the current, where five teeth a turn do not carry one and a half."""
+    known = pool_engine(FOUR)
+    few = known.crank.model_copy(update={"wheel": Wheel(teeth_deg=[0.0, 60.0, 90.0, 180.0, 270.0])})
+    engine = known.model_copy(update={"crank": few})
+    probes = [Probe("crank"), *(Probe("cam", cam=cam.id) for cam in engine.cams), Probe("starter_current")]
+    recording, _ = run_recording(engine, probes, 312, faults=EngineFaults(DriveFaults(crank_wheel_deg=wheel_deg)))
+    index = measure_capture(recording, engine).index
+    assert index is not None
+    assert index.source == "current"
+    assert abs(index.offset_deg - wheel_deg) <= index.u95_deg
+    assert 5.0 < index.u95_deg < 14.0, "a winding's time is not known well, and that is said"
+
+
+def test_speed_and_current_that_contradict_each_other_are_said() -> None:
+    speed, current = IndexOffset(0.5, 2.0, "speed"), IndexOffset(-14.0, 7.0, "current")
+    found = joined_index(None, speed, current)
+    assert found.value is speed
+    assert [problem.code for problem in found.problems] == ["pistons_disagree"]
+    assert not joined_index(None, speed, IndexOffset(4.0, 7.0, "current")).problems
