@@ -164,8 +164,8 @@ def _corners_out(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
 
 
 def _tensioner_settled(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
-    """Whether a slack tensioner could not do it: it was looked at, or the cams were read both cranking and running, or
-    they are not the cams of one chain or bank late together by no more than it leaves."""
+    """Whether a slack tensioner could not do it: it was looked at, or the cams were read both cranking and running and
+    both cold and hot, or they are not the cams of one chain or bank late together by no more than it leaves."""
     late = job.truth.valves_deg
     every = [[cam.id for cam in job.profile.cams]]
     banks = [[cam.id for cam in job.profile.cams if cam.bank == bank] for bank in {c.bank for c in job.profile.cams}]
@@ -174,7 +174,8 @@ def _tensioner_settled(job: BenchJob, captures: Sequence[CaptureMeasurement]) ->
         return True
     seen = any(look.question == "tensioner" for look in job.looks)
     about = {reading.segment for c in captures for reading in c.cams}
-    return seen or len(about) > 1
+    warmth = {c.recording.description.temperature for c in captures if c.cams}
+    return seen or (len(about) > 1 and len(warmth) > 1)
 
 
 def _exclusive(verdict: Verdict) -> list[FaultResult]:

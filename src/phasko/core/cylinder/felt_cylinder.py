@@ -102,12 +102,12 @@ def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str 
     if _fires(trace):
         return FeltCylinder(trace, "fires", peak, u95)
     walls = wall_k(temperature)
-    line = _shut_line(trace, engine, walls)
-    if line is None:
+    shut = _shut(trace, engine, walls)
+    if shut is None:
         return FeltCylinder(trace, "motored", peak, u95, coarse=_coarse(trace))
-    closes = opens = overlap = None
+    line, closes = shut
+    opens = overlap = None
     if not _coarse(trace):
-        closes = intake_closes(trace, line, engine, walls)
         opens = exhaust_opens(trace, line, engine, walls)
         overlap = felt_overlap(trace, line, engine, walls, _late_deg(engine, closes, opens))
     exhaust, intake = _level(trace, line, (200.0, 320.0)), _level(trace, line, (430.0, 520.0))
@@ -133,19 +133,18 @@ def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str 
     )
 
 
-def _shut_line(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> ClosedLine | None:
-    """The line of shut valves; where the intake closes so late that it still stood open within the usual reach, or
-    nothing fits there, along what lies nearer to the peak. ``None`` where no line fits."""
+def _shut(trace: PressureTrace, engine: EngineProfile, walls_k: float) -> tuple[ClosedLine, Corner | None] | None:
+    """The line of shut valves and where the intake closes; where that is so late that it still stood open within the
+    usual reach, or nothing fits there, along what lies nearer to the peak. ``None`` where no line fits."""
     line = closed_line(trace, engine, walls_k)
     fits = line.misfit <= numbers.CLOSED_MISFIT_MOST.value
-    if fits and not _coarse(trace):
-        closes = intake_closes(trace, line, engine, walls_k)
-        if closes is None or 720.0 - closes.angle_deg > _SHUT_BEFORE_DEG + numbers.CLOSED_REACH_DEG.value:
-            return line
+    closes = None if _coarse(trace) or not fits else intake_closes(trace, line, engine, walls_k)
+    if fits and (closes is None or 720.0 - closes.angle_deg > _SHUT_BEFORE_DEG + numbers.CLOSED_REACH_DEG.value):
+        return line, closes
     nearer = closed_line(trace, engine, walls_k, numbers.CLOSED_NEAR_DEG.value)
-    if nearer.misfit <= numbers.CLOSED_MISFIT_MOST.value:
-        return nearer
-    return line if fits else None
+    if nearer.misfit > numbers.CLOSED_MISFIT_MOST.value:
+        return (line, closes) if fits else None
+    return nearer, None if _coarse(trace) else intake_closes(trace, nearer, engine, walls_k)
 
 
 def marked_by_hand(felt: FeltCylinder, marks: Sequence[HandCorner]) -> FeltCylinder:

@@ -46,6 +46,12 @@ def felt_overlap(
     """Follows the gas from the exhaust stroke into the intake stroke through both valves. ``late_deg``: where the
     exhaust and the intake valves were found late at their other ends, as a place to start from (deg)."""
     at = Stretch.of(trace, line, engine, walls_k, _SPAN_DEG)
+    sides = float(at.bar[:25].mean()), float(at.bar[-30:].mean())
+    near = at.bar[(at.own_deg > 320.0) & (at.own_deg < 375.0)]
+    after = at.bar[(at.own_deg > 350.0) & (at.own_deg < 415.0)]
+    squeezed, drawn = max(0.0, float(near.max()) - max(sides)), max(0.0, min(sides) - float(after.min()))
+    if max(squeezed, drawn) < numbers.OVERLAP_SHOWS_BAR.value:
+        return Overlap(None, None, squeezed, drawn)
     timing = engine.valve_timing or USUAL_TIMING
     exhaust = ValveLobe.between(timing.exhaust_open_deg, timing.exhaust_close_deg, timing.lift_mm)
     intake = ValveLobe.between(timing.intake_open_deg, timing.intake_close_deg, timing.lift_mm)
@@ -74,7 +80,7 @@ def felt_overlap(
     area = numbers.VALVE_AREA_SD.value
     reach = numbers.OVERLAP_SD_DEG.value
     known = Known(
-        mean=np.array([0.0, 0.0, 0.0, 0.0, 1e5 * float(at.bar[:25].mean()), 1e5 * float(at.bar[-30:].mean())]),
+        mean=np.array([0.0, 0.0, 0.0, 0.0, 1e5 * sides[0], 1e5 * sides[1]]),
         sd=np.array([reach, reach, area, area, 800.0, 800.0]),
         step=np.array([1.0, 1.0, 0.1, 0.1, 200.0, 200.0]),
         reach=np.array([8.0, 8.0, 0.4, 0.4, 2000.0, 2000.0]),
@@ -83,14 +89,9 @@ def felt_overlap(
     start = known.mean.copy()
     start[_CLOSES], start[_OPENS] = late_deg
     best = fitted(model, at.bar, at.sd_bar, known, start)
-    near = at.bar[(at.own_deg > 320.0) & (at.own_deg < 375.0)]
-    sides = known.mean[_EXHAUST_PA] * 1e-5, known.mean[_INTAKE_PA] * 1e-5
-    after = at.bar[(at.own_deg > 350.0) & (at.own_deg < 415.0)]
-    squeezed, drawn = max(0.0, float(near.max()) - max(sides)), max(0.0, min(sides) - float(after.min()))
-    shows = max(squeezed, drawn) > numbers.OVERLAP_SHOWS_BAR.value
     return Overlap(
-        exhaust_close=_told(best, _CLOSES, timing.exhaust_close_deg, at) if shows else None,
-        intake_open=_told(best, _OPENS, timing.intake_open_deg, at) if shows else None,
+        exhaust_close=_told(best, _CLOSES, timing.exhaust_close_deg, at),
+        intake_open=_told(best, _OPENS, timing.intake_open_deg, at),
         squeezed_bar=squeezed,
         drawn_bar=drawn,
     )
