@@ -36,7 +36,7 @@ class CrankedTorque:
     peak_bar: float
 
     def at(self, relative: float) -> Floats:
-        """That of the cylinder whose peak is ``relative`` (unitless) to a sound one's, (angles,)."""
+        """That of the cylinder whose peak is ``relative`` (unitless) to a sound one's, of shape (angles,)."""
         row = float(np.interp(-relative, -self.left, np.arange(self.left.size)))
         low = min(int(row), self.left.size - 2)
         return np.asarray(self.torque[low] + (row - low) * (self.torque[low + 1] - self.torque[low]))

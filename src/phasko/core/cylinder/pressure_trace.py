@@ -83,8 +83,8 @@ def pressure_trace(
 
 
 def trace_between(channel: Channel, recording: Recording, edges_s: Floats, pace_sd_deg: float) -> PressureTrace | None:
-    """The same of a capture without a crank signal, between moments that its own peaks gave: ``edges_s`` (cycles,
-    steps + 1) in s about the cylinder's TDC, ``pace_sd_deg`` what they leave open."""
+    """The same of a capture without a crank signal, between moments that its own peaks gave: ``edges_s`` of
+    shape (cycles, steps + 1) in s about the cylinder's TDC, ``pace_sd_deg`` what they leave open."""
     if not len(edges_s):
         return None
     made = _trace(channel, recording, edges_s, "cranking", None)

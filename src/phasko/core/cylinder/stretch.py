@@ -49,8 +49,8 @@ class Stretch:
         return cls(own, bar, 0.004 + 0.006 * bar + noise, chamber, volume, trace.pace_sd_deg)
 
     def followed(self, line: ClosedLine, start_pa: Floats, start_k: float, valves: Sequence[Opening]) -> Floats:
-        """Pressures, (points, columns) in bar, from ``start_pa`` (columns,) and ``start_k`` (K) on, with the losses of
-        the closed line."""
+        """Pressures, of shape (points, columns) in bar, from ``start_pa`` (columns,) and ``start_k`` (K) on, with the
+        losses of the closed line."""
         columns = start_pa.size
         losses = np.full(columns, line.heat), np.full(columns, line.leak_mm2)
         volume = np.repeat(self.volume_m3[:, None], columns, axis=1)

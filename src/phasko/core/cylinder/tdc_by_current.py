@@ -35,7 +35,7 @@ def tdc_by_current(
     current_a: Floats,
     cranked: Cranked,
 ) -> CurrentTdc | None:
-    """The wheel's place by what the starter draws, (STEPS,) of the mean cycle; ``None`` where that does not fit.
+    """The wheel's place by what the starter draws, of shape (STEPS,) in A; ``None`` where that does not fit.
 
     A motor draws the more the slower it turns, a winding's time later (V = R i + L di/dt + k omega), so that it tells
     the crank's speed between the teeth of any wheel. From there on as in ``tdc_by_speed``. The winding's time is

@@ -50,6 +50,8 @@ class GasWaves:
 
 
 def turned_by(swing: Floats, drive: Floats, gas: Floats, engine: EngineProfile) -> TurnFit:
+    """The angle (deg) by which the gas fits the swing best beside the starter's drive; all of shape (waves,), the swing
+    in any unit (rad2/s2 of the crank's energy, or A)."""
     found = _best_turn(swing, gas, [drive], engine)
     # A starter that pushed more the less it draws would be no starter.
     return found if found.drive_share >= 0.0 else _best_turn(swing, gas, [], engine)
@@ -75,7 +77,8 @@ def gas_turned(
 
 
 def folded_rpm(cycles: CrankingCycles, engine: EngineProfile) -> Floats:
-    """The mean speed (rpm) about a cylinder's TDC, all firings folded on one, over ``OWN_DEG``."""
+    """The mean speed (rpm) about a cylinder's TDC, all firings folded on one, of shape (720,) over
+    ``OWN_DEG``."""
     mean = cycles.speed_rad_s.mean(axis=0) * 30.0 / math.pi
     grid = grid_deg(engine.cylinders)
     own = [np.interp(OWN_DEG + tdc, grid, mean, period=720.0) for tdc in engine.firing_tdc_deg.values()]
@@ -85,7 +88,8 @@ def folded_rpm(cycles: CrankingCycles, engine: EngineProfile) -> Floats:
 def gas_waves(
     engine: EngineProfile, relative: Mapping[int, float] | None, waves: int, speed_rpm: Floats, cranked: Cranked
 ) -> GasWaves:
-    """Torque of every cylinder at its TDC, as much as it compresses; all alike without names."""
+    """Torque of every cylinder at its TDC, as much as it compresses; all alike without names. ``speed_rpm``: of shape
+    (720,) in rpm over ``OWN_DEG``."""
     by_bank: dict[int, CrankedTorque] = {}
     order = np.arange(1, waves + 1)
     total = np.zeros(waves, dtype=np.complex128)
@@ -111,7 +115,8 @@ def _waves_about_tdc(torque: Floats, waves: int, engine: EngineProfile) -> Float
 
 
 def waves_of(values: Floats, waves: int) -> Floats:
-    """Complex waves 1 to ``waves`` per cycle of values over a cycle."""
+    """Complex waves 1 to ``waves`` per cycle of values over a cycle, of shape (points,): (waves,), in the values' own
+    unit (rad/s, N m, A)."""
     return np.asarray(np.fft.fft(values)[1 : waves + 1] / values.size)
 
 
