@@ -135,7 +135,6 @@ def test_the_demo_is_told_once_and_every_call_is_right(database: Database) -> No
         assert leaders[healthy] == "Timing as it should be", healthy
         assert rows[healthy].teardown == "no"
     assert leaders["Quarry crane 1"] == "Cylinder 3 does not seal"
-    assert rows["Quarry crane 1"].teardown == "confirm_first"
     assert leaders["Grader 2"] == "Exhaust cam sensor or its wiring"
     assert leaders["Harbour pick-up 7"] == "Chain jumped one pitch late"
     assert leaders["Post car 5"] == "Chain jumped one pitch early"
@@ -147,8 +146,9 @@ def test_the_demo_is_told_once_and_every_call_is_right(database: Database) -> No
     assert leaders["Ferry tender 2"].startswith("Distributor clocked 13° late")
     assert leaders["Lighthouse jeep 1"] == "Cylinder 3: a valve does not move as it should"
     assert leaders["Milk lorry 2"].startswith("Crank hub slipped with its wheel 13° late")
-    # Only where the valves themselves were felt may the covers come off.
-    assert {name for name, row in rows.items() if row.teardown == "go"} == {"Milk lorry 2", "Ambulance 1"}
+    # Only where the valves themselves were felt, or a cylinder in two ways, may anything come off.
+    opened = {name for name, row in rows.items() if row.teardown == "go"}
+    assert opened == {"Milk lorry 2", "Ambulance 1", "Harbour pick-up 7", "Quarry crane 1"}
     assert rows["Harbour pick-up 7"].finding == "Both cam signals read 17.1° late, one chain pitch"
 
 

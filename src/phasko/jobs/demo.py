@@ -134,11 +134,10 @@ _STORIES = (
             Probe("crank"),
             *(Probe("cam", cam=cam) for cam in ("B1I", "B1E", "B2I", "B2E")),
             Probe("starter_current"),
-            Probe("coil", cylinder=1),
+            Probe("cylinder_pressure", cylinder=3, range_v=20.0),
             Probe("exhaust_pulse"),
         ),
         looks=(_saw("rhythm", "uneven"), _saw("spark", "present")),
-        felt=(3,),
     ),
     _Story(
         vehicle="Fire engine 1",

@@ -15,6 +15,7 @@ from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.cylinder import FeltCylinder
 from phasko.core.cylinder.cranked_torque import OWN_DEG, cranked_torque
+from phasko.core.cylinder.least_squares import Known, fitted
 from phasko.core.documents.capture import HandCorner
 from phasko.core.evidence.breathing_words import ManifoldPressure
 from phasko.core.evidence.observable import JobEvidence
@@ -184,3 +185,10 @@ def test_without_a_crank_signal_peaks_pace_the_corners(name: str, late: float) -
         assert corner is not None
         assert abs(corner.angle_deg - usual - late) <= corner.u95_deg
         assert corner.u95_deg > 4.5, "a pace by peaks is worse than teeth"
+
+
+def test_a_model_that_leads_to_no_numbers_fits_nothing_and_raises_nothing() -> None:
+    known = Known(np.zeros(1), np.ones(1), np.ones(1), np.ones(1), np.full(1, -np.inf))
+    found = fitted(lambda sets: np.full((3, len(sets)), np.nan), np.zeros(3), np.ones(3), known)
+    assert found.misfit == np.inf
+    assert found.sd(0) == np.inf

@@ -53,6 +53,8 @@ def fitted(
     best = known.mean.copy() if start is None else start.copy()
     for _ in range(_MOST_STEPS):
         made = model(np.vstack([best, best + np.diag(known.step)]))
+        if not np.isfinite(made).all():
+            return _none(best)
         slopes = (made[:, 1:] - made[:, :1]) / known.step
         rows = np.vstack([slopes / sd[:, None], np.diag(1.0 / known.sd)])
         off = np.concatenate([(values - made[:, 0]) / sd, (known.mean - best) / known.sd])
@@ -62,5 +64,12 @@ def fitted(
             break
     made = model(best[None, :])[:, 0]
     left = (values - made) / sd
+    if not np.isfinite(left).all():
+        return _none(best)
     cost = float(left @ left + (((known.mean - best) / known.sd) ** 2).sum())
     return Fitted(best, np.asarray(np.linalg.inv(rows.T @ rows)), float(np.sqrt(np.mean(left * left))), cost)
+
+
+def _none(best: Floats) -> Fitted:
+    """A fit that led to no numbers: nothing is known, and nothing fits."""
+    return Fitted(best, np.asarray(np.diag(np.full(best.size, np.inf))), np.inf, np.inf)

@@ -97,6 +97,8 @@ def _trace(
     """``edges`` (cycles, steps + 1) in s."""
     rpm = 120.0 / (edges[:, -1] - edges[:, 0])
     steady = np.abs(rpm / np.median(rpm) - 1.0) < numbers.COMPRESSION_SETTLED_SHARE.value
+    # A cycle that reaches beyond the teeth that were counted stands still there.
+    steady &= (np.diff(edges, axis=1) > 0.0).all(axis=1)
     edges = edges[steady]
     read = interval_means(channel.samples, edges, recording.start_s, recording.interval_s)
     whole = np.isfinite(read).all(axis=1)
