@@ -134,7 +134,9 @@ def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
     browser.get(f"{server}/jobs/5/phase")
     reads(browser, "case", "Confirm first")
     tab_to(browser, "Show me how").send_keys(Keys.ENTER)
-    reads(browser, "next-test", "Through the filler")
+    assert len(seen(browser, "next-test").text.splitlines()) > 2, "how it is done unfolds"
+    browser.get(f"{server}/jobs/14/phase")
+    reads(browser, "headline-number", "17.1° late")
     press(browser, "2")
     reads(browser, "headline", f"2 of {asked(FOUR)} looked at")
     press(browser, "3")
