@@ -9,7 +9,7 @@ from typing import Literal
 
 from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.cylinder import Corner, FeltCylinder
+from phasko.core.cylinder import Corner, FeltCylinder, travel_deg
 from phasko.core.documents.analysis import Finding
 from phasko.core.engine.filling import serving_cams
 from phasko.core.words import angle_words, plus_minus
@@ -94,6 +94,11 @@ def cylinder_finding(one: FeltCylinder, capture: CaptureMeasurement) -> Finding:
     if one.state == "fires":
         text = f"{name} burns: only its peak is read"
         return Finding(text=text, emphasis=None, detail=detail, short=f"{one.cylinder} burns")
+    swept = _swept(one, capture)
+    if swept is not None:
+        return Finding(
+            text=f"{name}: {swept}", emphasis=None, detail=detail, short=f"{one.cylinder} watched in a sweep"
+        )
     offs = corner_offs(one, capture)
     if not offs:
         text = f"{name} reaches {one.peak_bar:.1f} bar; its valves cannot be told"
@@ -115,6 +120,23 @@ def cylinder_finding(one: FeltCylinder, capture: CaptureMeasurement) -> Finding:
     first = angle_words(out[0].offset_deg or 0.0, out[0].corner.u95_deg)
     text = f"{name}: {', '.join(parts)}{_beside_the_signal(out, capture)}"
     return Finding(text=text, emphasis=first, detail=detail, short=f"{first}, {one.cylinder} felt")
+
+
+def _swept(one: FeltCylinder, capture: CaptureMeasurement) -> str | None:
+    """What the corners did while a phaser was swept; ``None`` where none was."""
+    timing = capture.engine.valve_timing
+    if not one.swept or timing is None:
+        return None
+    moved = []
+    for words, corners, usual in (
+        ("intake closing", [c.intake_close for c in one.swept], timing.intake_close_deg),
+        ("exhaust opening", [c.exhaust_open for c in one.swept], timing.exhaust_open_deg),
+    ):
+        travel = travel_deg(corners)
+        if travel is not None:
+            first, last = (angle_words(place - usual, 3.0) for place in travel)
+            moved.append(f"{words} goes from {first} to {last}")
+    return f"{'; '.join(moved)}: the valves follow the phaser" if moved else "its valves do not move in the sweep"
 
 
 def _how_many(capture: CaptureMeasurement) -> str:

@@ -122,6 +122,7 @@ class FeltView(ViewPart):
     valves: list[ValveBar]
     strokes: list[Stroke]
     volume: VolumeCurve | None
+    sweep: list[SweepLine]
     finding: Finding
 
 
@@ -136,6 +137,15 @@ class TorqueView(ViewPart):
     u95_deg: float
     firings: int
     words: str
+
+
+class SweepLine(ViewPart):
+    """One line over time (s): a corner of every cycle, or the signal of its cam, against the profile (deg)."""
+
+    valve: Literal["intake", "exhaust"]
+    measured: Literal["corner", "signal"]
+    at_s: list[float]
+    offset_deg: list[float]
 
 
 class PeakBar(ViewPart):
@@ -242,6 +252,7 @@ def _felt(one: FeltCylinder, capture: CaptureMeasurement, origin: float) -> Felt
         valves=_valves(one, offs, turned, origin, capture),
         strokes=_strokes(turned, origin),
         volume=_volume(one, capture),
+        sweep=_sweep(one, capture),
         finding=cylinder_finding(one, capture),
     )
 
@@ -370,6 +381,33 @@ def _volume(one: FeltCylinder, capture: CaptureMeasurement) -> VolumeCurve | Non
     volume = chamber.volume_m3(own, np.full(own.shape, line.clearance))
     bar = line.read_bar(one.trace, own)
     return VolumeCurve(cm3=[float(v) for v in np.round(1e6 * volume, 2)], bar=_rounded(np.maximum(bar, 0.01)))
+
+
+def _sweep(one: FeltCylinder, capture: CaptureMeasurement) -> list[SweepLine]:
+    """Corners of every cycle beside the signals of their cams, where a phaser was swept."""
+    timing = capture.engine.valve_timing
+    if not one.swept or timing is None:
+        return []
+    index = 0.0 if capture.index is None else capture.index.offset_deg
+    intake, exhaust = serving_cams(capture.engine, capture.engine.bank_of[one.cylinder])
+    places: tuple[tuple[Literal["intake", "exhaust"], str | None, float], ...] = (
+        ("intake", intake, timing.intake_close_deg),
+        ("exhaust", exhaust, timing.exhaust_open_deg),
+    )
+    found = []
+    for valve, cam, usual in places:
+        corners = [(c.at_s, c.intake_close if valve == "intake" else c.exhaust_open) for c in one.swept]
+        known = [(at, corner.angle_deg - usual) for at, corner in corners if corner is not None]
+        found.append(
+            SweepLine(valve=valve, measured="corner", at_s=[k[0] for k in known], offset_deg=[k[1] for k in known])
+        )
+        for reading in capture.cams:
+            if reading.cam.id == cam and reading.segment == one.segment and reading.offset is not None:
+                off = reading.offset
+                values = [float(v) + index for v in off.statistics.cycle_values]
+                times = [float(t) for t in off.cycle_times_s]
+                found.append(SweepLine(valve=valve, measured="signal", at_s=times, offset_deg=values))
+    return found
 
 
 def _peaks(capture: CaptureMeasurement) -> list[PeakBar]:

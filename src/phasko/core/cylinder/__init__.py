@@ -1,6 +1,7 @@
 """Where pistons and valves stand: by the crank's own speed, and by the pressure in a cylinder."""
 
 from phasko.core.cylinder.closed_line import wall_k
+from phasko.core.cylinder.corner_sweep import SweptCorners, travel_deg
 from phasko.core.cylinder.corners import Corner
 from phasko.core.cylinder.felt_cylinder import FeltCylinder
 from phasko.core.cylinder.felt_cylinders import felt_cylinders, felt_without_crank, index_by_pressure
@@ -20,6 +21,7 @@ __all__ = [
     "IndexOffset",
     "IndexSource",
     "SpeedTdc",
+    "SweptCorners",
     "felt_cylinders",
     "felt_without_crank",
     "index_by_current",
@@ -30,6 +32,7 @@ __all__ = [
     "pressure_results",
     "tdc_by_current",
     "tdc_by_speed",
+    "travel_deg",
     "turn_by_pressure",
     "wall_k",
 ]

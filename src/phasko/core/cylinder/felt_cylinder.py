@@ -12,6 +12,7 @@ from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.crank.segments import SegmentKind
 from phasko.core.cylinder.closed_line import ClosedLine, closed_line, wall_k
+from phasko.core.cylinder.corner_sweep import SweptCorners, swept_corners
 from phasko.core.cylinder.corners import Corner, exhaust_opens, intake_closes
 from phasko.core.cylinder.gas_model import Chamber, followed_bar
 from phasko.core.cylinder.overlap import felt_overlap
@@ -21,7 +22,7 @@ from phasko.core.documents.engine import EngineProfile, ValveTiming
 from phasko.core.engine.filling import USUAL_TIMING
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["FeltCylinder", "feel_cylinder", "marked_by_hand", "sound_cycle_bar"]
+__all__ = ["FeltCylinder", "feel_cylinder", "marked_by_hand", "sound_cycle_bar", "watched"]
 
 
 _SHUT_BEFORE_DEG = 22.0
@@ -33,8 +34,8 @@ class FeltCylinder:
     """One cylinder in one state. Pressures are gauge (bar), angles after its own true firing TDC (deg). ``state``:
     ``motored``; ``fires`` (only its peak is read); ``dead`` (nothing else is read). What could not be read is
     ``None``; ``coarse`` where the converter's steps allow no corners. ``exhaust_top_bar``: how high other cylinders'
-    pulses lift the exhaust stroke. ``expected_bar``: the peak of a sound cylinder
-    with its corner where it was found."""
+    pulses lift the exhaust stroke. ``expected_bar``: the peak of a sound cylinder with its corner where it was found.
+    ``swept``: the corners cycle by cycle, where a phaser was swept."""
 
     trace: PressureTrace
     state: str
@@ -54,6 +55,7 @@ class FeltCylinder:
     intake_bar: float | None = None
     expected_bar: float | None = None
     coarse: bool = False
+    swept: tuple[SweptCorners, ...] = ()
 
     @property
     def stroke_u95_bar(self) -> float:
@@ -160,6 +162,13 @@ def marked_by_hand(felt: FeltCylinder, marks: Sequence[HandCorner]) -> FeltCylin
         if one.cylinder == felt.cylinder and one.segment == felt.segment
     }
     return replace(felt, **own)  # type: ignore[arg-type]
+
+
+def watched(felt: FeltCylinder, engine: EngineProfile, temperature: str | None) -> FeltCylinder:
+    """The same with its corners cycle by cycle, for a capture in which a phaser is swept."""
+    if felt.line is None or felt.coarse:
+        return felt
+    return replace(felt, swept=swept_corners(felt.trace, felt.line, engine, wall_k(temperature)))
 
 
 def _late_deg(engine: EngineProfile, closes: Corner | None, opens: Corner | None) -> tuple[float, float]:

@@ -11,7 +11,7 @@ from phasko.core.angles import wrap_cycle
 from phasko.core.crank.segments import Segment
 from phasko.core.cycle.cycle_half import PieceTurn
 from phasko.core.cylinder.closed_line import wall_k
-from phasko.core.cylinder.felt_cylinder import FeltCylinder, feel_cylinder, marked_by_hand
+from phasko.core.cylinder.felt_cylinder import FeltCylinder, feel_cylinder, marked_by_hand, watched
 from phasko.core.cylinder.index_offset import IndexOffset
 from phasko.core.cylinder.peak_pace import trace_by_peaks
 from phasko.core.cylinder.pressure_trace import PressureTrace, pressure_trace
@@ -71,6 +71,8 @@ def _felt(
             problems.append(Problem(code="pressure_short", channel=channel.name, text=text))
         about = recording.description
         own = [marked_by_hand(feel_cylinder(t, engine, about.temperature), about.hand_corners) for t in traces]
+        if about.phasers == "sweep":
+            own = [watched(one, engine, about.temperature) for one in own]
         found += own
         problems += [problem for one in own for problem in _said(one, engine)]
     return Found(tuple(found), tuple(problems))

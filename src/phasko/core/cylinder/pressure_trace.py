@@ -33,7 +33,8 @@ class PressureLead:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PressureTrace:
-    """Cycles of one cylinder in one state. ``absolute_bar`` (cycles, points) over ``AXIS_DEG``; ``speed_rpm`` (points,)
+    """Cycles of one cylinder in one state. ``absolute_bar`` (cycles, points) over ``AXIS_DEG``, ``at_s`` (cycles,) when
+    its TDC passes; ``speed_rpm`` (points,)
     the crank's speed there; ``step_bar`` the smallest step that its converter makes; ``zero_bar`` what it reads at rest
     above the outside, taken off already, ``None`` where the capture holds no rest. ``pace_sd_deg``: what not knowing
     the crank's angle inside a cycle leaves of every angle."""
@@ -42,6 +43,7 @@ class PressureTrace:
     channel: str
     segment: SegmentKind
     absolute_bar: Floats
+    at_s: Floats
     speed_rpm: Floats
     step_bar: float
     zero_bar: float | None
@@ -112,6 +114,7 @@ def _trace(
         cylinder=channel.description.cylinder or 1,
         channel=channel.name,
         segment=kind,
+        at_s=edges[whole][:, _POINTS // 2],
         absolute_bar=read[whole] - (zero or 0.0) + (0.0 if absolute else ambient),
         speed_rpm=np.asarray((720.0 / _POINTS / 6.0 / np.diff(edges[whole], axis=1)).mean(axis=0)),
         step_bar=converter_step(channel.samples),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core.cylinder.felt_cylinder import FeltCylinder
-from phasko.core.documents.analysis import CornerU95, CylinderPressureResult
+from phasko.core.documents.analysis import CornerCycle, CornerU95, CylinderPressureResult
 
 __all__ = ["pressure_results"]
 
@@ -50,5 +50,13 @@ def _result(one: FeltCylinder) -> CylinderPressureResult:
         clearance_share=None if one.line is None else one.line.clearance,
         lost_by=one.lost_by,
         by_hand=by_hand,
+        by_cycle=[
+            CornerCycle(
+                at_s=cycle.at_s,
+                exhaust_open_deg=None if cycle.exhaust_open is None else cycle.exhaust_open.angle_deg,
+                intake_close_deg=None if cycle.intake_close is None else cycle.intake_close.angle_deg,
+            )
+            for cycle in one.swept
+        ],
         cycles=int(one.trace.absolute_bar.shape[0]),
     )

@@ -256,12 +256,21 @@ class CornerU95(ResultPart):
     intake_close_deg: Number | None = None
 
 
+class CornerCycle(ResultPart):
+    """The corners of one cycle."""
+
+    at_s: Number
+    exhaust_open_deg: Number | None
+    intake_close_deg: Number | None
+
+
 class CylinderPressureResult(ResultPart):
     """Gauge pressures; angles after the cylinder's own true firing TDC. ``state``: ``motored``, ``fires`` or ``dead``
     (only its peak is read). ``expected_peak_bar``: of a sound cylinder whose charge is trapped where this one's is.
     ``loss_angle_deg``: by how much the peak lies before TDC. ``exhaust_top_bar``: how high pulses lift the exhaust
     stroke. ``leak_mm2`` an opening, ``clearance_share`` over the geometry's; ``lost_by``: which of the two makes a low
-    peak low. ``by_hand``: the corners that a person set."""
+    peak low. ``by_hand``: the corners that a person set; ``by_cycle`` those of every
+    cycle of a phaser sweep."""
 
     cylinder: int
     segment: str | None = None
@@ -288,6 +297,7 @@ class CylinderPressureResult(ResultPart):
     clearance_share: Number | None = None
     lost_by: Literal["leak", "clearance"] | None = None
     by_hand: list[str] = Field(default_factory=list)
+    by_cycle: list[CornerCycle] = Field(default_factory=list)
 
 
 class PhaserResult(ResultPart):

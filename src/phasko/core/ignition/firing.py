@@ -188,7 +188,8 @@ def _firing(
     tdc = engine.firing_tdc_deg[own if own is not None else nearest]
     after = (running - tdc + period / 2) % period - period / 2
     after = np.unwrap(after, period=period)
-    mean = float(np.median(after))
+    # The firing in the middle, not the middle between two: an even number of them may stand in two places.
+    mean = float(np.quantile(after, 0.5, method="lower"))
     kept = after[np.abs(after - mean) < numbers.SPARK_STRAY_DEG.value]
     mean = float(kept.mean())
     spread = float(np.std(kept, ddof=1)) if kept.size > 1 else None

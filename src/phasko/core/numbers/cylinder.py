@@ -20,6 +20,7 @@ __all__ = [
     "CORNER_SHARED_SD_DEG",
     "CORNER_STILL_DEG",
     "CORNER_STILL_SD_DEG",
+    "CORNER_TRAVEL_LEAST_DEG",
     "CORNER_U95_MOST_DEG",
     "CORNER_U95_SHARE",
     "CRANKED_HEAT_FACTOR",
@@ -171,6 +172,7 @@ CORNER_FAR_DEG = Entry(14.0, "deg", "Closings this late are looked for along a l
 CORNER_REACH_DEG = Entry(65.0, "deg", "Corners are looked for so far from their place", "(house)")
 CORNER_STILL_DEG = Entry(552.0, "deg", "Before this angle the piston hardly moves", "(house) bottom dead centre at 540")
 CORNER_STILL_SD_DEG = Entry(5.5, "deg", "How well a valve that closes there is placed", "(house) bench")
+CORNER_TRAVEL_LEAST_DEG = Entry(8.0, "deg", "A corner that moves by less in a sweep is not said to", "(house)")
 CORNER_U95_MOST_DEG = Entry(8.0, "deg", "A corner known less well is not known", "(house) half a pitch")
 CORNER_U95_SHARE = Entry(0.5, "", "A corner so well known against what it is out by is known", "(house) two to one")
 MANIFOLD_BENDS_PA = Entry(300.0, "Pa", "Swing of an open manifold beside its slope, over 100 degrees", "(house) bench")
