@@ -29,7 +29,8 @@ def swept_corners(
     """One entry a cycle; the line of shut valves is that of all of them. ``walls_k`` in K."""
     found = []
     for cycle, at_s in enumerate(trace.at_s.tolist()):
-        one = replace(trace, absolute_bar=trace.absolute_bar[cycle : cycle + 1])
+        own = slice(cycle, cycle + 1)
+        one = replace(trace, absolute_bar=trace.absolute_bar[own], cycle_rpm=trace.cycle_rpm[own])
         opens = exhaust_opens(one, line, engine, walls_k)
         found.append(SweptCorners(at_s, opens, intake_closes(one, line, engine, walls_k)))
     return tuple(found)

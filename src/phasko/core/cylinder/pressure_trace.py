@@ -34,7 +34,7 @@ class PressureLead:
 @dataclass(frozen=True, slots=True, eq=False)
 class PressureTrace:
     """Cycles of one cylinder in one state. ``absolute_bar`` (cycles, points) over ``AXIS_DEG``, ``at_s`` (cycles,) when
-    its TDC passes; ``speed_rpm`` (points,)
+    its TDC passes; ``cycle_rpm`` (cycles, points)
     the crank's speed there; ``step_bar`` the smallest step that its converter makes; ``zero_bar`` what it reads at rest
     above the outside, taken off already, ``None`` where the capture holds no rest. ``pace_sd_deg``: what not knowing
     the crank's angle inside a cycle leaves of every angle."""
@@ -44,7 +44,7 @@ class PressureTrace:
     segment: SegmentKind
     absolute_bar: Floats
     at_s: Floats
-    speed_rpm: Floats
+    cycle_rpm: Floats
     step_bar: float
     zero_bar: float | None
     ambient_bar: float
@@ -55,6 +55,11 @@ class PressureTrace:
     def mean_bar(self) -> Floats:
         """The mean cycle, absolute, of shape (points,) in bar."""
         return np.asarray(self.absolute_bar.mean(axis=0))
+
+    @property
+    def speed_rpm(self) -> Floats:
+        """The crank's speed over the mean cycle, of shape (points,) in rpm."""
+        return np.asarray(self.cycle_rpm.mean(axis=0))
 
     @property
     def mean_rpm(self) -> float:
@@ -99,6 +104,9 @@ def _trace(
     """``edges`` (cycles, steps + 1) in s."""
     rpm = 120.0 / (edges[:, -1] - edges[:, 0])
     steady = np.abs(rpm / np.median(rpm) - 1.0) < numbers.COMPRESSION_SETTLED_SHARE.value
+    if recording.description.phasers == "sweep":
+        # A sweep is watched cycle by cycle, and an idling engine answers it by its speed.
+        steady = np.ones(rpm.size, dtype=bool)
     # A cycle that reaches beyond the teeth that were counted stands still there.
     steady &= (np.diff(edges, axis=1) > 0.0).all(axis=1)
     edges = edges[steady]
@@ -116,7 +124,7 @@ def _trace(
         segment=kind,
         at_s=edges[whole][:, _POINTS // 2],
         absolute_bar=read[whole] - (zero or 0.0) + (0.0 if absolute else ambient),
-        speed_rpm=np.asarray((720.0 / _POINTS / 6.0 / np.diff(edges[whole], axis=1)).mean(axis=0)),
+        cycle_rpm=np.asarray(720.0 / _POINTS / 6.0 / np.diff(edges[whole], axis=1)),
         step_bar=converter_step(channel.samples),
         zero_bar=zero,
         ambient_bar=ambient,

@@ -16,6 +16,7 @@ import { type Draft, draftOfMark, nameOf } from "./draft";
 import { FittingCautions } from "./FittingCautions";
 import { HandMarkBar, useHandMarks } from "./HandMarks";
 import { pressureWithHalf, pressureWords, type PressureUnit, usePressureUnit } from "./pressure-unit";
+import { SweepPlot } from "./SweepPlot";
 import { TorquePlot } from "./TorquePlot";
 import { VolumePlot } from "./VolumePlot";
 
@@ -133,6 +134,7 @@ function OneFelt({ jobId, captureId, picture, strip, choice, at, one, onPick }: 
             onTap={(angle) => (draft === null ? setLarge((on) => !on) : isDraft(corner) ? marks.place(angle) : marks.pick(corner.valve, corner.what))}
           />
         ))}
+        {one.sweep.length > 0 && <SweepPlot lines={one.sweep} />}
         {picture.torque && <TorquePlot torque={picture.torque} />}
         {one.volume && <VolumePlot volume={one.volume} log={log} unit={unit} />}
         <AllCylinders picture={picture} picked={one.cylinder} unit={unit} />
