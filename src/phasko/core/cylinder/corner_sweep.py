@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from phasko.core import numbers
 from phasko.core.cylinder.closed_line import ClosedLine
 from phasko.core.cylinder.corners import Corner, exhaust_opens, intake_closes
@@ -12,6 +14,9 @@ from phasko.core.cylinder.pressure_trace import PressureTrace
 from phasko.core.documents.engine import EngineProfile
 
 __all__ = ["SweptCorners", "swept_corners", "travel_deg"]
+
+
+_MOST_CYCLES = 14
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,9 +31,11 @@ class SweptCorners:
 def swept_corners(
     trace: PressureTrace, line: ClosedLine, engine: EngineProfile, walls_k: float
 ) -> tuple[SweptCorners, ...]:
-    """One entry a cycle; the line of shut valves is that of all of them. ``walls_k`` in K."""
+    """One entry a cycle, of a long sweep every second or third, so that a dozen show it; the line of shut valves is
+    that of all of them. ``walls_k`` in K."""
     found = []
-    for cycle, at_s in enumerate(trace.at_s.tolist()):
+    chosen = np.unique(np.linspace(0, trace.at_s.size - 1, _MOST_CYCLES).round().astype(np.int64))
+    for cycle, at_s in zip(chosen.tolist(), trace.at_s[chosen].tolist(), strict=True):
         own = slice(cycle, cycle + 1)
         one = replace(trace, absolute_bar=trace.absolute_bar[own], cycle_rpm=trace.cycle_rpm[own])
         opens = exhaust_opens(one, line, engine, walls_k)

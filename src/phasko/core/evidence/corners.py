@@ -32,6 +32,9 @@ class Corners:
         left: list[NotCounted] = []
         for number, capture in enumerate(job.captures):
             for felt in capture.felt:
+                if felt.swept:
+                    left.append(NotCounted(f"The valves of cylinder {felt.cylinder}", "a phaser moved them meanwhile"))
+                    continue
                 condition = condition_of(capture, felt.segment == "running")
                 own = _of(felt, number, job.profile, condition)
                 found += own
