@@ -45,6 +45,9 @@ class CornerOff:
 
 def corner_offs(one: FeltCylinder, capture: CaptureMeasurement) -> list[CornerOff]:
     """The corners that were found: the two that shut cylinders show, intake first, then those about the overlap."""
+    if one.swept:
+        # A mean over a sweep is no place of a valve.
+        return []
     engine = capture.engine
     intake, exhaust = serving_cams(engine, engine.bank_of[one.cylinder])
     timing = engine.valve_timing

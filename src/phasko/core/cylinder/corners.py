@@ -26,6 +26,8 @@ _SHIFT, _AREA, _THERE, _FURTHER, _ZERO, _BENDS = range(6)
 _USUAL_INTAKE_DEG = (-175.0, -75.0)
 _LATE_INTAKE_DEG = (-250.0, -60.0)
 _EARLY_INTAKE_DEG = (-250.0, -75.0)
+_SWINGS_STILL_DEG = 16.0
+"""A throttled manifold hides so much more of what a piston near bottom dead centre does."""
 _STARTS_DEG = (0.0, -28.0, 28.0)
 _FITS_WELL = 0.7
 """What a fit leaves, in standard deviations, that needs no other start."""
@@ -120,6 +122,8 @@ def _intake_within(
         return found
     # The fewer cylinders draw on a manifold, the more it swings within one closing.
     swings_deg = numbers.MANIFOLD_PLACE_DEG.value / engine.cylinders
+    if found.angle_deg < numbers.CORNER_STILL_DEG.value + _SWINGS_STILL_DEG:
+        swings_deg = max(swings_deg, numbers.CORNER_STILL_SD_DEG.value)
     return replace(found, own_sd_deg=math.hypot(found.own_sd_deg, swings_deg))
 
 

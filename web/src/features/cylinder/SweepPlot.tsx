@@ -14,7 +14,7 @@ export function SweepPlot({ lines }: { lines: Schemas["SweepLine"][] }) {
   const offsets = lines.flatMap((one) => one.offset_deg);
   if (times.length < 2) return null;
   const x = scaleLinear([Math.min(...times), Math.max(...times)], [LEFT, WIDTH - 6]);
-  const y = scaleLinear([Math.max(5, ...offsets) + 3, Math.min(-5, ...offsets) - 3], [HEIGHT - BOTTOM, 6]);
+  const y = scaleLinear([Math.min(-5, ...offsets) - 3, Math.max(5, ...offsets) + 3], [HEIGHT - BOTTOM, 6]);
   return (
     <Box data-testid="sweep" maxW="100%">
       <Text fontWeight="650" fontSize="13.5px">
