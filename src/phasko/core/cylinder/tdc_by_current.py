@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -47,17 +47,18 @@ def tdc_by_current(
     drawn = waves_of(current_a, waves)
     turning = float(cycles.speed_rad_s.mean())
 
-    def found_with(lag_s: float) -> TurnFit:
+    def fitted_with(lag_s: float) -> Callable[[GasWaves], TurnFit]:
         speed = -drawn * (1.0 + 0.5j * order * turning * lag_s)
         swing = np.asarray(0.5j * order * speed * weight)
 
         def fit(gas: GasWaves) -> TurnFit:
             return turned_by(swing, np.asarray(drawn * weight), np.asarray(gas.waves * weight), engine)
 
-        return gas_turned(cycles, engine, relative, cranked, fit, waves)[1]
+        return fit
 
     lag, lag_sd = numbers.STARTER_LAG_S.value, numbers.STARTER_LAG_SD_S.value
-    found, later = found_with(lag), found_with(lag + lag_sd)
+    gas, found = gas_turned(cycles, engine, relative, cranked, fitted_with(lag), waves)
+    later = fitted_with(lag + lag_sd)(gas)
     if found.at_border or 1.0 - found.misfit < numbers.TDC_EXPLAINED_LEAST.value:
         return None
     sd = math.hypot(later.turn_deg - found.turn_deg, numbers.TDC_CURRENT_SD_DEG.value)
