@@ -82,7 +82,7 @@ def test_a_speed_that_swings_otherwise_tells_no_piston() -> None:
     edges = np.cumsum(np.full((3, STEPS + 1), 1e-3), axis=1)
     for wave in (np.sin(angle), np.random.default_rng(1).standard_normal(STEPS)):
         cycles = CrankingCycles((), edges, np.tile(21.0 + 2.0 * wave, (3, 1)), 0)
-        assert tdc_by_speed(cycles, engine, None, None, Cranked(330.0)) is None
+        assert tdc_by_speed(Cranked(cycles, engine, None, 330.0), None) is None
 
 
 def test_the_result_says_where_it_comes_from_and_the_cams_against_the_pistons() -> None:

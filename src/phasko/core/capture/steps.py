@@ -266,11 +266,12 @@ def _tdc_by_humps(
     sign = -1.0 if starter is not None and starter.source == "battery_voltage" else 1.0
     drive = None if starter is None else (starter.source, sign * starter.signal)
     late = {one.cam.id: one.offset.offset.value for one in cams if one.offset is not None and one.segment == "cranking"}
-    cranked = Cranked(wall_k(read.recording.description.temperature), late)
+    walls_k = wall_k(read.recording.description.temperature)
+    cranked = Cranked(compression.cycles, read.engine, relative, walls_k, late)
     by_current = None
     if starter is not None and starter.source == "starter_current":
-        by_current = tdc_by_current(compression.cycles, read.engine, relative, starter.signal, cranked)
-    return tdc_by_speed(compression.cycles, read.engine, relative, drive, cranked), by_current
+        by_current = tdc_by_current(cranked, starter.signal)
+    return tdc_by_speed(cranked, drive), by_current
 
 
 def _wheel_is_placed(read: OnTheClock) -> bool:

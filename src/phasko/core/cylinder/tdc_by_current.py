@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
-from phasko.core.cycle.angle_grid import STEPS, CrankingCycles
+from phasko.core.cycle.angle_grid import STEPS
 from phasko.core.cylinder.torque_fit import Cranked, GasWaves, TurnFit, gas_turned, turned_by, waves_of
-from phasko.core.documents.engine import EngineProfile
 from phasko.core.uncertainty import NORMAL_95
 
 __all__ = ["CurrentTdc", "tdc_by_current"]
@@ -28,24 +27,19 @@ class CurrentTdc:
     u95_deg: float
 
 
-def tdc_by_current(
-    cycles: CrankingCycles,
-    engine: EngineProfile,
-    relative: Mapping[int, float] | None,
-    current_a: Floats,
-    cranked: Cranked,
-) -> CurrentTdc | None:
+def tdc_by_current(cranked: Cranked, current_a: Floats) -> CurrentTdc | None:
     """The wheel's place by what the starter draws, of shape (STEPS,) in A; ``None`` where that does not fit.
 
     A motor draws the more the slower it turns, a winding's time later (V = R i + L di/dt + k omega), so that it tells
     the crank's speed between the teeth of any wheel. From there on as in ``tdc_by_speed``. The winding's time is
     known within ``STARTER_LAG_SD_S``, which is most of the wide half width.
     """
+    engine = cranked.engine
     waves = min(_PER_FIRING * engine.cylinders, STEPS // 4)
     order = np.arange(1, waves + 1)
     weight = 1.0 / order
     drawn = waves_of(current_a, waves)
-    turning = float(cycles.speed_rad_s.mean())
+    turning = float(cranked.cycles.speed_rad_s.mean())
 
     def fitted_with(lag_s: float) -> Callable[[GasWaves], TurnFit]:
         speed = -drawn * (1.0 + 0.5j * order * turning * lag_s)
@@ -57,9 +51,9 @@ def tdc_by_current(
         return fit
 
     lag, lag_sd = numbers.STARTER_LAG_S.value, numbers.STARTER_LAG_SD_S.value
-    gas, found = gas_turned(cycles, engine, relative, cranked, fitted_with(lag), waves)
-    later = fitted_with(lag + lag_sd)(gas)
-    if found.at_border or 1.0 - found.misfit < numbers.TDC_EXPLAINED_LEAST.value:
+    gas, found = gas_turned(cranked, fitted_with(lag), waves)
+    if not found.tells:
         return None
+    later = fitted_with(lag + lag_sd)(gas)
     sd = math.hypot(later.turn_deg - found.turn_deg, numbers.TDC_CURRENT_SD_DEG.value)
     return CurrentTdc(-found.turn_deg - numbers.LOSS_ANGLE_DEG.value, NORMAL_95 * sd)

@@ -4,7 +4,6 @@ up from there."""
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,7 +11,7 @@ import numpy as np
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
-from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, grid_deg
+from phasko.core.cycle.angle_grid import STEPS, grid_deg
 from phasko.core.cylinder.torque_fit import Cranked, GasWaves, TurnFit, gas_turned, turned_by, waves_of
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.uncertainty import NORMAL_95
@@ -51,19 +50,12 @@ class FoldedTorque:
     changes_deg: float | None
 
 
-def tdc_by_speed(
-    cycles: CrankingCycles,
-    engine: EngineProfile,
-    relative: Mapping[int, float] | None,
-    starter: tuple[StarterSource, Floats] | None,
-    cranked: Cranked,
-) -> SpeedTdc | None:
+def tdc_by_speed(cranked: Cranked, starter: tuple[StarterSource, Floats] | None) -> SpeedTdc | None:
     """The wheel's place by the pistons; ``None`` where the speed does not show it.
 
     The crank's kinetic energy changes by the work of the gas, of the starter and of friction. Over settled cycles its
     waves per 720 degrees are fitted, by least squares, with the torque of every cylinder at its own top dead centre,
-    turned by one angle for all: that angle is what the wheel stands off. ``relative``: how much each cylinder
-    compresses (1 healthy), ``None`` where cylinders have no names. ``starter``: what its torque follows, of shape
+    turned by one angle for all: that angle is what the wheel stands off. ``starter``: what its torque follows, of shape
     (STEPS,) over the mean cycle; without it, the motor's own law: less torque the faster it turns, a little behind it.
 
     Gas is not symmetric: leak and heat turn its torque back by the loss angle, the more the smaller and slower the
@@ -74,11 +66,12 @@ def tdc_by_speed(
     balance of a crank: Heywood 1988, section 2.2, and Taylor, The Internal Combustion Engine, volume 2, chapter 8, from
     memory.
     """
+    engine = cranked.engine
     teeth = len(engine.crank.known_wheel.angles_deg)
     waves = min(_HIGHEST_PER_FIRING * engine.cylinders, int(_WAVES_PER_TOOTH * teeth), STEPS // 4)
     if waves < numbers.TDC_WAVES_LEAST.value * engine.cylinders:
         return None
-    speed = cycles.speed_rad_s
+    speed = cranked.cycles.speed_rad_s
     order = np.arange(1, waves + 1)
     weight = np.asarray(order**-0.5, dtype=np.float64)
     swing = _torque_waves(speed, waves) * weight
@@ -88,10 +81,10 @@ def tdc_by_speed(
     def fit(gas: GasWaves) -> TurnFit:
         return turned_by(swing, drive, gas.waves * weight, engine)
 
-    gas, found = gas_turned(cycles, engine, relative, cranked, fit, waves)
-    if 1.0 - found.misfit < numbers.TDC_EXPLAINED_LEAST.value or found.at_border:
+    gas, found = gas_turned(cranked, fit, waves)
+    if not found.tells:
         return None
-    sd = _sd_deg(cycles, engine, relative, usual[0], teeth, found.misfit)
+    sd = _sd_deg(cranked, usual[0], teeth, found.misfit)
     return SpeedTdc(
         index_offset_deg=-found.turn_deg - numbers.LOSS_ANGLE_DEG.value,
         u95_deg=NORMAL_95 * sd,
@@ -105,7 +98,7 @@ def tdc_by_speed(
 def _folded_torque(left: Floats, gas: GasWaves, found: TurnFit, engine: EngineProfile) -> FoldedTorque:
     about = np.arange(-90.0, 91.0, 4.0)
     order = np.arange(1, left.size + 1)
-    per_nm = gas.unit_nm / found.gas_share if found.gas_share > 0.0 else math.nan
+    per_nm = gas.unit_nm / found.gas_share
     turned = found.gas_share * gas.waves * np.exp(-0.5j * order * math.radians(found.turn_deg))
     origin = grid_deg(engine.cylinders)[0]
     at = np.array([about + tdc - origin for tdc in engine.firing_tdc_deg.values()])
@@ -136,22 +129,16 @@ def _behind(speed_rad_s: Floats) -> Floats:
     return np.asarray(-np.fft.ifft(np.fft.fft(speed_rad_s) / (1.0 + lag)).real)
 
 
-def _sd_deg(
-    cycles: CrankingCycles,
-    engine: EngineProfile,
-    relative: Mapping[int, float] | None,
-    starter: StarterSource,
-    teeth: int,
-    misfit: float,
-) -> float:
+def _sd_deg(cranked: Cranked, starter: StarterSource, teeth: int, misfit: float) -> float:
     """One standard deviation: loss angle, starter, cylinders that are low or not told apart, teeth per firing, and what
     the model leaves unexplained."""
+    relative = cranked.relative
     low = relative is None or min(relative.values(), default=1.0) < numbers.COMPRESSION_WEAK_BELOW.value
-    per_firing = 2.0 * teeth / engine.cylinders
+    per_firing = 2.0 * teeth / cranked.engine.cylinders
     return math.sqrt(
         numbers.LOSS_ANGLE_SD_DEG.value**2
         + (numbers.TDC_STARTER_SD_DEG.value if starter == "crank_speed" else 0.0) ** 2
         + (numbers.TDC_LOW_SD_DEG.value if low else 0.0) ** 2
         + (numbers.TDC_TEETH_SD_DEG.value / per_firing) ** 2
-        + (numbers.TDC_MISFIT_SD_DEG.value**2) * misfit / cycles.speed_rad_s.shape[0] ** 0.5
+        + (numbers.TDC_MISFIT_SD_DEG.value**2) * misfit / cranked.cycles.speed_rad_s.shape[0] ** 0.5
     )

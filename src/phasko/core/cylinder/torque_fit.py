@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -16,29 +16,63 @@ from phasko.core.cylinder.gas_model import swept_m3
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.filling import serving_cams
 
-__all__ = ["Cranked", "GasWaves", "TurnFit", "folded_rpm", "gas_turned", "gas_waves", "turned_by", "waves_of"]
+__all__ = ["Cranked", "GasWaves", "TurnFit", "gas_turned", "turned_by", "waves_of"]
 
 
-@dataclass(frozen=True, slots=True)
+_LATE_STEP_DEG = 0.5
+"""Valves that move alike within this share one torque."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Cranked:
-    """What else is known of the engine as it was cranked: temperature of its walls (K), and by how much each cam was
-    read late (deg), against the wheel."""
+    """The engine as it was cranked: its settled ``cycles``, how much each cylinder compresses (``relative``, 1 healthy;
+    ``None`` where cylinders have no names), the temperature of its walls (K), and by how much each cam was read late
+    (deg), against the wheel. ``torques`` keeps what was followed already."""
 
+    cycles: CrankingCycles
+    engine: EngineProfile
+    relative: Mapping[int, float] | None
     walls_k: float
     cams_late: Mapping[str, float] = field(default_factory=dict)
+    torques: dict[tuple[float, float], CrankedTorque] = field(default_factory=dict)
 
-    def against_pistons(self, index_deg: float) -> Cranked:
-        """The same with the wheel late by ``index_deg``."""
-        return replace(self, cams_late={cam: late + index_deg for cam, late in self.cams_late.items()})
+    def torque(self, bank: int, index_deg: float) -> CrankedTorque:
+        """That of the cylinders of a bank, their valves counted from the pistons with the wheel late by
+        ``index_deg``."""
+        late = [
+            self.cams_late[cam] + index_deg if cam in self.cams_late else 0.0
+            for cam in (name or "" for name in serving_cams(self.engine, bank))
+        ]
+        intake, exhaust = (_LATE_STEP_DEG * round(one / _LATE_STEP_DEG) for one in late)
+        if (intake, exhaust) not in self.torques:
+            made = cranked_torque(self.engine, self._folded_rpm(), self.walls_k, (intake, exhaust))
+            self.torques[intake, exhaust] = made
+        return self.torques[intake, exhaust]
+
+    def _folded_rpm(self) -> Floats:
+        """The mean speed (rpm) about a cylinder's TDC, all firings folded on one, (720,) over ``OWN_DEG``."""
+        mean = self.cycles.speed_rad_s.mean(axis=0) * 30.0 / math.pi
+        grid = grid_deg(self.engine.cylinders)
+        tdcs = self.engine.firing_tdc_deg.values()
+        return np.asarray(np.mean([np.interp(OWN_DEG + tdc, grid, mean, period=720.0) for tdc in tdcs], axis=0))
 
 
 @dataclass(frozen=True, slots=True)
 class TurnFit:
+    """The angle (deg) by which gas torque fits turned, the share of the swing that it leaves, and how much of gas and
+    of the starter's drive there is in it; ``at_border``: the best one lies at the end of what was tried."""
+
     turn_deg: float
     misfit: float
     gas_share: float
     drive_share: float
     at_border: bool = False
+
+    @property
+    def tells(self) -> bool:
+        """Whether it explains enough to tell where the pistons are, with gas that drives as gas does."""
+        explained = 1.0 - self.misfit >= numbers.TDC_EXPLAINED_LEAST.value
+        return explained and not self.at_border and self.gas_share > 0.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -57,53 +91,28 @@ def turned_by(swing: Floats, drive: Floats, gas: Floats, engine: EngineProfile) 
     return found if found.drive_share >= 0.0 else _best_turn(swing, gas, [], engine)
 
 
-def gas_turned(
-    cycles: CrankingCycles,
-    engine: EngineProfile,
-    relative: Mapping[int, float] | None,
-    cranked: Cranked,
-    fit: Callable[[GasWaves], TurnFit],
-    waves: int,
-) -> tuple[GasWaves, TurnFit]:
+def gas_turned(cranked: Cranked, fit: Callable[[GasWaves], TurnFit], waves: int) -> tuple[GasWaves, TurnFit]:
     """The torque of all cylinders and the angle by which ``fit`` finds it turned; the second time with the valves where
     the first one puts them, since cams are read against the wheel and valves move against the pistons."""
-    gas = gas_waves(engine, relative, waves, folded_rpm(cycles, engine), cranked)
-    found = fit(gas)
-    if not cranked.cams_late:
-        return gas, found
-    there = cranked.against_pistons(-found.turn_deg - numbers.LOSS_ANGLE_DEG.value)
-    gas = gas_waves(engine, relative, waves, folded_rpm(cycles, engine), there)
+    found = fit(_gas_waves(cranked, 0.0, waves))
+    gas = _gas_waves(cranked, -found.turn_deg - numbers.LOSS_ANGLE_DEG.value, waves)
     return gas, fit(gas)
 
 
-def folded_rpm(cycles: CrankingCycles, engine: EngineProfile) -> Floats:
-    """The mean speed (rpm) about a cylinder's TDC, all firings folded on one, of shape (720,) over
-    ``OWN_DEG``."""
-    mean = cycles.speed_rad_s.mean(axis=0) * 30.0 / math.pi
-    grid = grid_deg(engine.cylinders)
-    own = [np.interp(OWN_DEG + tdc, grid, mean, period=720.0) for tdc in engine.firing_tdc_deg.values()]
-    return np.asarray(np.mean(own, axis=0))
-
-
-def gas_waves(
-    engine: EngineProfile, relative: Mapping[int, float] | None, waves: int, speed_rpm: Floats, cranked: Cranked
-) -> GasWaves:
-    """Torque of every cylinder at its TDC, as much as it compresses; all alike without names. ``speed_rpm``: of shape
-    (720,) in rpm over ``OWN_DEG``."""
-    by_bank: dict[int, CrankedTorque] = {}
+def _gas_waves(cranked: Cranked, index_deg: float, waves: int) -> GasWaves:
+    """Torque of every cylinder at its TDC, as much as it compresses; all alike without names."""
+    engine, relative = cranked.engine, cranked.relative
     order = np.arange(1, waves + 1)
     total = np.zeros(waves, dtype=np.complex128)
+    peaks = []
     for cylinder, tdc_deg in engine.firing_tdc_deg.items():
-        bank = engine.bank_of[cylinder]
-        if bank not in by_bank:
-            intake, exhaust = (cranked.cams_late.get(cam or "", 0.0) for cam in serving_cams(engine, bank))
-            by_bank[bank] = cranked_torque(engine, speed_rpm, cranked.walls_k, (intake, exhaust))
+        torque = cranked.torque(engine.bank_of[cylinder], index_deg)
         share = 1.0 if relative is None else max(0.02, relative.get(cylinder, 1.0))
         low = share < numbers.COMPRESSION_WEAK_BELOW.value
-        shape = by_bank[bank].at(share if low else 1.0)
+        shape = torque.at(share if low else 1.0)
         total += share * _waves_about_tdc(shape, waves, engine) * np.exp(-0.5j * order * math.radians(tdc_deg))
-    peak = float(np.mean([one.peak_bar for one in by_bank.values()]))
-    return GasWaves(np.asarray(total), 1e5 * peak * swept_m3(engine))
+        peaks.append(torque.peak_bar)
+    return GasWaves(np.asarray(total), 1e5 * float(np.mean(peaks)) * swept_m3(engine))
 
 
 def _waves_about_tdc(torque: Floats, waves: int, engine: EngineProfile) -> Floats:
@@ -138,7 +147,7 @@ def _best_turn(
         left = target - table @ solved
         return float(left @ left / (target @ target)), float(solved[0]), float(solved[1]) if drive else 0.0
 
-    grid = np.arange(-reach, reach + 0.5, 1.0)
+    grid = np.arange(-reach, reach + 0.5, 2.0)
     every = np.array([fitted(turn)[0] for turn in grid.tolist()])
     best = int(every.argmin())
     if best in (0, grid.size - 1):
