@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import cache
+from statistics import NormalDist
 
 import pytest
 
@@ -11,6 +12,7 @@ from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.core import numbers
+from phasko.core.call.gate import contradicts_from
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.engine.state import EngineState
@@ -117,3 +119,11 @@ def test_the_next_test_of_an_odd_corner_watches_that_valve() -> None:
     assert verdict.next_test is not None
     assert verdict.next_test.test in ("valve_moves", "borescope")
     assert not verdict.next_test.cranks
+
+
+def test_the_worst_of_many_values_must_be_further_off_before_it_contradicts() -> None:
+    """One value alone from three standard deviations on; fifteen, so that all of them together err as seldom."""
+    one, many = contradicts_from(1), contradicts_from(15)
+    assert one == pytest.approx(numbers.GATE_CONTRADICTION.value)
+    assert 15 * NormalDist().cdf(-many) == pytest.approx(NormalDist().cdf(-one))
+    assert 3.5 < many < 4.0

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import cache
 
 import numpy as np
@@ -16,6 +16,7 @@ from phasko.core.capture.steps import measure_capture
 from phasko.core.cylinder import FeltCylinder
 from phasko.core.cylinder.cranked_torque import OWN_DEG, cranked_torque
 from phasko.core.cylinder.least_squares import Known, fitted
+from phasko.core.cylinder.pressure_trace import trace_between
 from phasko.core.documents.capture import HandCorner
 from phasko.core.evidence.breathing_words import ManifoldPressure
 from phasko.core.evidence.observable import JobEvidence
@@ -27,35 +28,34 @@ assert TIMING is not None
 DIESEL = "corvane-2.2-diesel"
 
 
+@dataclass(frozen=True)
+class Case:
+    """What is wrong with the engine whose cylinder 3 is felt."""
+
+    slipped: tuple[tuple[str, float], ...] = ()
+    leak_mm2: float = 0.0
+    compression: float = 1.0
+    exhaust_blocked: float = 0.0
+    name: str = FOUR
+
+
 @cache
-def recorded(
-    slipped: tuple[tuple[str, float], ...] = (),
-    leak_mm2: float = 0.0,
-    compression: float = 1.0,
-    exhaust_blocked: float = 0.0,
-    name: str = FOUR,
-) -> Recording:
+def recorded(case: Case) -> Recording:
     faults = EngineFaults(
-        DriveFaults(slipped_deg=dict(slipped)),
-        cylinders={3: CylinderFault(ring_leak_mm2=leak_mm2, compression_share=compression)},
-        exhaust_blocked_share=exhaust_blocked,
+        DriveFaults(slipped_deg=dict(case.slipped)),
+        cylinders={3: CylinderFault(ring_leak_mm2=case.leak_mm2, compression_share=case.compression)},
+        exhaust_blocked_share=case.exhaust_blocked,
     )
-    cams = [Probe("cam", cam=cam.id) for cam in pool_engine(name).cams]
-    high = 20.0 if name == FOUR else 60.0
+    cams = [Probe("cam", cam=cam.id) for cam in pool_engine(case.name).cams]
+    high = 20.0 if case.name == FOUR else 60.0
     probes = [Probe("crank"), *cams, Probe("cylinder_pressure", cylinder=3, range_v=high)]
     settings = ScopeSettings(rate_hz=25_000.0, bits=14)
-    return run_recording(name, probes, 77, faults=faults, settings=settings)[0]
+    return run_recording(case.name, probes, 77, faults=faults, settings=settings)[0]
 
 
 @cache
-def measured(
-    slipped: tuple[tuple[str, float], ...] = (),
-    leak_mm2: float = 0.0,
-    compression: float = 1.0,
-    exhaust_blocked: float = 0.0,
-    name: str = FOUR,
-) -> CaptureMeasurement:
-    return measure_capture(recorded(slipped, leak_mm2, compression, exhaust_blocked, name), pool_engine(name))
+def measured(case: Case = Case()) -> CaptureMeasurement:
+    return measure_capture(recorded(case), pool_engine(case.name))
 
 
 def one_felt(capture: CaptureMeasurement) -> FeltCylinder:
@@ -64,7 +64,7 @@ def one_felt(capture: CaptureMeasurement) -> FeltCylinder:
 
 
 def test_valves_that_are_both_shut_between_the_strokes_show_where_the_exhaust_closes() -> None:
-    one = one_felt(measured((("B1E", -30.0), ("B1I", 25.0))))
+    one = one_felt(measured(Case((("B1E", -30.0), ("B1I", 25.0)))))
     assert one.squeezed_bar is not None
     assert one.squeezed_bar > 0.1
     closes = one.exhaust_close
@@ -84,7 +84,7 @@ def test_an_intake_that_closes_before_bottom_dead_centre_is_still_seen() -> None
     engine = pool_engine(DIESEL)
     timing = engine.valve_timing
     assert timing is not None
-    one = one_felt(measured((("B1E", -34.0),), name=DIESEL))
+    one = one_felt(measured(Case((("B1E", -34.0),), name=DIESEL)))
     assert one.intake_close is not None
     off = one.intake_close.angle_deg - timing.intake_close_deg
     assert off + one.intake_close.u95_deg < -10.0
@@ -92,9 +92,8 @@ def test_an_intake_that_closes_before_bottom_dead_centre_is_still_seen() -> None
 
 
 def test_a_leak_is_told_from_a_cylinder_that_is_tight_and_squeezes_less() -> None:
-    sound, leaks, short = (
-        one_felt(measured(leak_mm2=leak, compression=share)) for leak, share in ((0, 1), (3.0, 1), (0, 0.7))
-    )
+    cases = Case(), Case(leak_mm2=3.0), Case(compression=0.7)
+    sound, leaks, short = (one_felt(measured(case)) for case in cases)
     assert sound.lost_by is None
     assert leaks.lost_by == "leak"
     assert short.lost_by == "clearance"
@@ -106,7 +105,7 @@ def test_a_leak_is_told_from_a_cylinder_that_is_tight_and_squeezes_less() -> Non
 
 
 def marked(*marks: HandCorner) -> CaptureMeasurement:
-    recording = recorded((("B1I", 17.0),))
+    recording = recorded(Case((("B1I", 17.0),)))
     about = recording.description.model_copy(update={"hand_corners": list(marks)})
     return measure_capture(replace(recording, description=about), pool_engine(FOUR))
 
@@ -134,7 +133,7 @@ def test_a_mark_of_another_cylinder_or_state_changes_nothing() -> None:
 
 
 def test_pulses_in_a_blocked_exhaust_lift_the_exhaust_stroke() -> None:
-    blocked_capture = measured(exhaust_blocked=0.97)
+    blocked_capture = measured(Case(exhaust_blocked=0.97))
     free, blocked = one_felt(measured()), one_felt(blocked_capture)
     assert free.exhaust_top_bar is not None
     assert blocked.exhaust_top_bar is not None
@@ -192,3 +191,14 @@ def test_a_model_that_leads_to_no_numbers_fits_nothing_and_raises_nothing() -> N
     found = fitted(lambda sets: np.full((3, len(sets)), np.nan), np.zeros(3), np.ones(3), known)
     assert found.misfit == np.inf
     assert found.sd(0) == np.inf
+
+
+def test_a_cycle_that_reaches_beyond_the_counted_teeth_is_left_out() -> None:
+    recording = recorded(Case())
+    channel = recording.with_role("cylinder_pressure")[0]
+    whole = 1.0 + np.linspace(0.0, 0.6, 721)
+    stands = np.minimum(whole + 0.6, 2.0)
+    made = trace_between(channel, recording, np.array([whole, stands]), 0.0)
+    assert made is not None
+    assert made.at_s.tolist() == pytest.approx([1.3])
+    assert np.isfinite(made.cycle_rpm).all()

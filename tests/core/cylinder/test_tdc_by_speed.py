@@ -13,6 +13,7 @@ from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import turn_strip
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles
 from phasko.core.cylinder import Cranked, IndexOffset, joined_index, tdc_by_speed
+from phasko.core.cylinder.torque_fit import TurnFit
 from phasko.core.documents.engine import Wheel
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, SIX, pool_engine, run_recording
@@ -132,3 +133,10 @@ def test_speed_and_current_that_contradict_each_other_are_said() -> None:
     assert found.value is speed
     assert [problem.code for problem in found.problems] == ["pistons_disagree"]
     assert not joined_index(None, speed, IndexOffset(4.0, 7.0, "current")).problems
+
+
+def test_a_speed_that_gas_would_have_to_brake_tells_no_piston() -> None:
+    assert not TurnFit(turn_deg=3.0, misfit=0.01, gas_share=-2.0, drive_share=0.1).tells
+    assert not TurnFit(turn_deg=3.0, misfit=0.5, gas_share=2.0, drive_share=0.1).tells
+    assert not TurnFit(turn_deg=60.0, misfit=0.01, gas_share=2.0, drive_share=0.1, at_border=True).tells
+    assert TurnFit(turn_deg=3.0, misfit=0.01, gas_share=2.0, drive_share=0.1).tells

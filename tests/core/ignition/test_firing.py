@@ -17,6 +17,7 @@ from phasko.bench.scenario import Scenario, clear_flood_cranking, idling, snappi
 from phasko.bench.sensors.coil import CoilWiring
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
+from phasko.core.ignition.sparks import spark_times_s
 from phasko.core.signals.recording import Channel, Recording
 
 FOUR = "corvane-2.1-four"
@@ -145,3 +146,20 @@ def test_a_dead_coil_on_a_running_engine_is_that_coil_s_affair() -> None:
     (text,) = [problem.text for problem in found.problems if problem.code == "no_spark"]
     assert "although the engine runs" in text
     assert "withheld" not in text
+
+
+@pytest.mark.parametrize("count", [5, 6])
+def test_firings_in_two_places_still_have_an_angle(count: int) -> None:
+    """The middle between two places is no firing: an even number of them once gave no number at all."""
+    recording = recorded(cranked(FOUR, 9300), Probe("coil", cylinder=1))
+    coil = next(c for c in recording.channels if c.description.role == "coil")
+    times = spark_times_s(coil, recording)[1 : count + 1]
+    samples = np.zeros_like(coil.samples)
+    for k, time_s in enumerate(times.tolist()):
+        ends = int((time_s + 0.1 * (k % 2) - recording.start_s) / recording.interval_s)
+        samples[ends - 150 : ends] = 5.0
+    channels = tuple(replace(c, samples=samples) if c is coil else c for c in recording.channels)
+    (firing,) = measured(replace(recording, channels=channels)).firings
+    assert firing.sparks == count
+    assert firing.spark_deg is not None
+    assert np.isfinite(firing.spark_deg)

@@ -21,7 +21,7 @@ from phasko.core.evidence.corners import Corners, agreeing_corners
 from phasko.core.explanations import EXPLANATIONS
 from phasko.core.words import degrees, lower_first
 
-__all__ = ["Gate", "GateView", "contradicted_gate", "decide_gate", "gate_view"]
+__all__ = ["Gate", "GateView", "contradicted_gate", "contradicts_from", "decide_gate", "gate_view"]
 
 Teardown = Literal["go", "confirm_first", "no"]
 
@@ -343,15 +343,15 @@ def _contradiction(view: GateView, leader: int, counts: Counts) -> str | None:
     kept = [i for i, o in enumerate(table.observed.numbers) if counts(o.kind)]
     if kept:
         worst = max(kept, key=lambda i: off[i])
-        if off[worst] > _contradicts_from(len(kept)):
+        if off[worst] > contradicts_from(len(kept)):
             return f"One measurement contradicts it: {lower_first(table.observed.numbers[worst].words)}."
     return None
 
 
-def _contradicts_from(count: int) -> float:
+def contradicts_from(count: int) -> float:
     """From how many standard deviations on the worst of so many values contradicts: as unlikely by chance as a single
-    one beyond ``GATE_CONTRADICTION`` (Bonferroni; JCGM 100 knows none, Montgomery, Design and Analysis of Experiments,
-    from memory)."""
+    one beyond ``GATE_CONTRADICTION`` (Bonferroni's inequality; Montgomery, Design and Analysis of Experiments, from
+    memory)."""
     one = NormalDist().cdf(-numbers.GATE_CONTRADICTION.value)
     return -NormalDist().inv_cdf(one / count)
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.cylinder import Corner, FeltCylinder, travel_deg
 from phasko.core.documents.analysis import Finding
-from phasko.core.engine.filling import serving_cams
+from phasko.core.documents.capture import Valve, ValveEnd
+from phasko.core.engine.filling import serving_cams, timing_deg
 from phasko.core.words import angle_words, plus_minus
 
 __all__ = ["CornerOff", "corner_offs", "cylinder_finding", "felt_words"]
@@ -21,8 +21,8 @@ __all__ = ["CornerOff", "corner_offs", "cylinder_finding", "felt_words"]
 class CornerOff:
     """One corner against the profile, beside what its cam's signal says, both from the pistons (deg, late positive)."""
 
-    valve: Literal["intake", "exhaust"]
-    what: Literal["opens", "closes"]
+    valve: Valve
+    what: ValveEnd
     cam: str | None
     corner: Corner
     profile_deg: float | None
@@ -44,27 +44,19 @@ class CornerOff:
 
 
 def corner_offs(one: FeltCylinder, capture: CaptureMeasurement) -> list[CornerOff]:
-    """The corners that were found: the two that shut cylinders show, intake first, then those about the overlap."""
-    if one.swept:
-        # A mean over a sweep is no place of a valve.
-        return []
+    """The corners that are known, against profile and signal."""
     engine = capture.engine
     intake, exhaust = serving_cams(engine, engine.bank_of[one.cylinder])
     timing = engine.valve_timing
     found = []
-    for valve, what, cam, corner, place in (
-        ("intake", "closes", intake, one.intake_close, None if timing is None else timing.intake_close_deg),
-        ("exhaust", "opens", exhaust, one.exhaust_open, None if timing is None else timing.exhaust_open_deg),
-        ("exhaust", "closes", exhaust, one.exhaust_close, None if timing is None else timing.exhaust_close_deg),
-        ("intake", "opens", intake, one.intake_open, None if timing is None else timing.intake_open_deg),
-    ):
-        if corner is None:
-            continue
+    for valve, what, corner in one.corners:
+        cam = intake if valve == "intake" else exhaust
+        place = None if timing is None else timing_deg(timing, valve, what)
         signal, u95 = _signal(cam, one, capture)
         found.append(
             CornerOff(
-                valve="intake" if valve == "intake" else "exhaust",
-                what="closes" if what == "closes" else "opens",
+                valve=valve,
+                what=what,
                 cam=cam,
                 corner=corner,
                 profile_deg=place,
@@ -118,7 +110,10 @@ def cylinder_finding(one: FeltCylinder, capture: CaptureMeasurement) -> Finding:
                 f"{name} reaches only {low} of the expected pressure{_lost(one)}; its valves move as the profile says"
             )
         detail = f"{detail}; corners within ± {within}°"
-        return Finding(text=text, emphasis=low, detail=detail, short=_how_many(capture))
+        short = f"{len({f.cylinder for f in capture.felt})} of {capture.engine.cylinders} felt"
+        if low is not None:
+            short = f"{one.cylinder} reaches {low}"
+        return Finding(text=text, emphasis=low, detail=detail, short=short)
     parts = [f"{off.valve} {off.what} {angle_words(off.offset_deg or 0.0, off.corner.u95_deg)}" for off in out]
     first = angle_words(out[0].offset_deg or 0.0, out[0].corner.u95_deg)
     text = f"{name}: {', '.join(parts)}{_beside_the_signal(out, capture)}"
@@ -140,11 +135,6 @@ def _swept(one: FeltCylinder, capture: CaptureMeasurement) -> str | None:
             first, last = (angle_words(place - usual, 3.0) for place in travel)
             moved.append(f"{words} goes from {first} to {last}")
     return f"{'; '.join(moved)}: the valves follow the phaser" if moved else "its valves do not move in the sweep"
-
-
-def _how_many(capture: CaptureMeasurement) -> str:
-    felt = {one.cylinder for one in capture.felt}
-    return f"{len(felt)} of {capture.engine.cylinders} felt, as they should be"
 
 
 def felt_words(captures: Sequence[CaptureMeasurement]) -> str | None:

@@ -7,11 +7,23 @@ import math
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.capture.cylinder_finding import CornerOff, corner_offs, cylinder_finding
+from phasko.core.capture.cylinder_parts import (
+    CornerMark,
+    Curve,
+    CylinderPicture,
+    FeltView,
+    PeakBar,
+    ProfileCorner,
+    Stroke,
+    SweepLine,
+    TorqueView,
+    ValveBar,
+    VolumeCurve,
+)
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.cycle.cycles import cycle_origin_deg
 from phasko.core.cylinder import FeltCylinder
@@ -19,157 +31,12 @@ from phasko.core.cylinder.closed_line import wall_k
 from phasko.core.cylinder.felt_cylinder import sound_cycle_bar
 from phasko.core.cylinder.gas_model import Chamber
 from phasko.core.cylinder.pressure_trace import AXIS_DEG
-from phasko.core.documents.analysis import Finding
-from phasko.core.engine.filling import USUAL_TIMING, serving_cams
+from phasko.core.documents.capture import Valve, ValveEnd
+from phasko.core.engine.filling import USUAL_TIMING, serving_cams, timing_deg
+from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import angle_words, cam_name, plus_minus
 
 __all__ = ["CylinderPicture", "cylinder_picture"]
-
-
-class ViewPart(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-
-class CornerMark(ViewPart):
-    """One corner: ``strip_deg`` on the strip, ``angle_deg`` after the cylinder's own true TDC; what the profile and the
-    signal of its cam say, where they are known. ``follows``: whether valve and signal agree."""
-
-    valve: Literal["intake", "exhaust"]
-    what: Literal["opens", "closes"]
-    cam: str | None
-    cam_name: str | None
-    angle_deg: float
-    u95_deg: float
-    strip_deg: float
-    bar: float
-    profile_deg: float | None
-    profile_strip_deg: float | None
-    offset_deg: float | None
-    signal_deg: float | None
-    follows: bool | None
-    by_hand: bool
-    words: str
-
-
-class ProfileCorner(ViewPart):
-    """Where a corner stands with the cams in time: a place for a hand mark to start from."""
-
-    valve: Literal["intake", "exhaust"]
-    what: Literal["opens", "closes"]
-    angle_deg: float
-    strip_deg: float
-
-
-class ValveBar(ViewPart):
-    """When a valve is open on the strip, by the profile and as measured; an end that is not certain is ``None``."""
-
-    valve: Literal["intake", "exhaust"]
-    cam: str | None
-    profile_from_deg: float
-    profile_to_deg: float
-    from_deg: float | None
-    to_deg: float | None
-
-
-class Stroke(ViewPart):
-    name: Literal["intake", "compression", "expansion", "exhaust"]
-    from_deg: float
-    to_deg: float
-
-
-class Curve(ViewPart):
-    """Gauge pressure (bar) over strip degrees."""
-
-    deg: list[float]
-    bar: list[float]
-
-
-class VolumeCurve(ViewPart):
-    """Absolute pressure (bar) over cylinder volume (cm3)."""
-
-    cm3: list[float]
-    bar: list[float]
-
-
-class FeltView(ViewPart):
-    """One cylinder in one state."""
-
-    cylinder: int
-    segment: str
-    state: str
-    channel: str
-    cycles: int
-    rpm: float
-    peak_bar: float
-    peak_u95_bar: float
-    expected_bar: float | None
-    peak_deg: float | None
-    tdc_strip_deg: float
-    tdc_u95_deg: float | None
-    symmetry: float | None
-    exhaust_bar: float | None
-    exhaust_top_bar: float | None
-    intake_bar: float | None
-    squeezed_bar: float | None
-    drawn_bar: float | None
-    leak_mm2: float | None
-    profile_corners: list[ProfileCorner]
-    zero_mbar: float | None
-    mean: Curve
-    every: list[list[float]]
-    expected: Curve | None
-    corners: list[CornerMark]
-    valves: list[ValveBar]
-    strokes: list[Stroke]
-    volume: VolumeCurve | None
-    sweep: list[SweepLine]
-    finding: Finding
-
-
-class TorqueView(ViewPart):
-    """Gas torque (N m) from the crank's own speed over angles about TDC as the wheel has it, with the TDC that was
-    found and its half width; where it changes its sign."""
-
-    about_deg: list[float]
-    measured_nm: list[float]
-    model_nm: list[float]
-    found_deg: float
-    u95_deg: float
-    firings: int
-    words: str
-
-
-class SweepLine(ViewPart):
-    """One line over time (s): a corner of every cycle, or the signal of its cam, against the profile (deg)."""
-
-    valve: Literal["intake", "exhaust"]
-    measured: Literal["corner", "signal"]
-    at_s: list[float]
-    offset_deg: list[float]
-
-
-class PeakBar(ViewPart):
-    """A cylinder beside the others: its peak measured, or reckoned from its compression; what a sound one reaches."""
-
-    cylinder: int
-    peak_bar: float | None
-    u95_bar: float | None
-    measured: bool
-    expected_bar: float | None
-
-
-class CylinderPicture(ViewPart):
-    """All felt cylinders of a capture. ``index_words``: what TDC rests on, empty where nothing confirmed it;
-    ``index_deg`` with its half width: by how much the crank wheel stands late."""
-
-    felt: list[FeltView]
-    firing_order: list[int]
-    peaks: list[PeakBar]
-    torque: TorqueView | None
-    index_words: str
-    index_deg: float | None
-    index_u95_deg: float | None
-    origin_deg: float
 
 
 _BY = {"speed": "speed", "cylinder_pressure": "pressure", "current": "current", "joined": "pressure and speed"}
@@ -185,7 +52,8 @@ def cylinder_picture(capture: CaptureMeasurement) -> CylinderPicture | None:
         felt=[_felt(one, capture, origin) for one in capture.felt],
         firing_order=list(capture.engine.firing_order),
         peaks=_peaks(capture),
-        torque=torque_view(capture),
+        torque=_torque(capture),
+        hand_u95_deg=NORMAL_95 * numbers.HAND_CORNER_SD_DEG.value,
         index_words="" if index is None else _BY[index.source],
         index_deg=None if index is None else index.offset_deg,
         index_u95_deg=None if index is None else index.u95_deg,
@@ -193,7 +61,7 @@ def cylinder_picture(capture: CaptureMeasurement) -> CylinderPicture | None:
     )
 
 
-def torque_view(capture: CaptureMeasurement) -> TorqueView | None:
+def _torque(capture: CaptureMeasurement) -> TorqueView | None:
     """``None`` where the crank's speed does not show where the pistons are."""
     found = capture.speed_tdc
     if found is None or found.u95_deg > numbers.INDEX_U95_MOST_DEG.value:
@@ -240,8 +108,8 @@ def _felt(one: FeltCylinder, capture: CaptureMeasurement, origin: float) -> Felt
         exhaust_bar=one.exhaust_bar,
         exhaust_top_bar=one.exhaust_top_bar,
         intake_bar=one.intake_bar,
-        squeezed_bar=one.squeezed_bar,
-        drawn_bar=one.drawn_bar,
+        squeezed_bar=_shown(one.squeezed_bar),
+        drawn_bar=_shown(one.drawn_bar),
         leak_mm2=None if one.line is None else one.line.leak_mm2,
         profile_corners=_profile_corners(one, capture, turned, origin),
         zero_mbar=None if one.trace.zero_bar is None else 1000.0 * one.trace.zero_bar,
@@ -255,6 +123,11 @@ def _felt(one: FeltCylinder, capture: CaptureMeasurement, origin: float) -> Felt
         sweep=_sweep(one, capture),
         finding=cylinder_finding(one, capture),
     )
+
+
+def _shown(bar: float | None) -> float | None:
+    """What lies between the valves, where it is more than pipes do."""
+    return bar if bar is not None and bar > numbers.OVERLAP_SHOWS_BAR.value else None
 
 
 def _unrolled(angle_deg: Floats, origin_deg: float) -> Floats:
@@ -331,16 +204,17 @@ def _profile_corners(
     if one.line is None:
         return []
     timing = capture.engine.valve_timing or USUAL_TIMING
-    places: tuple[tuple[Literal["intake", "exhaust"], Literal["opens", "closes"], float], ...] = (
-        ("intake", "closes", timing.intake_close_deg),
-        ("exhaust", "opens", timing.exhaust_open_deg),
-        ("exhaust", "closes", timing.exhaust_close_deg),
-        ("intake", "opens", timing.intake_open_deg),
+    places: tuple[tuple[Valve, ValveEnd], ...] = (
+        ("intake", "closes"),
+        ("exhaust", "opens"),
+        ("exhaust", "closes"),
+        ("intake", "opens"),
     )
-    return [
-        ProfileCorner(valve=valve, what=what, angle_deg=at, strip_deg=_place(at, turned, origin))
-        for valve, what, at in places
-    ]
+    found = []
+    for valve, what in places:
+        at = timing_deg(timing, valve, what)
+        found.append(ProfileCorner(valve=valve, what=what, angle_deg=at, strip_deg=_place(at, turned, origin)))
+    return found
 
 
 def _strokes(turned: float, origin: float) -> list[Stroke]:
@@ -390,7 +264,7 @@ def _sweep(one: FeltCylinder, capture: CaptureMeasurement) -> list[SweepLine]:
         return []
     index = 0.0 if capture.index is None else capture.index.offset_deg
     intake, exhaust = serving_cams(capture.engine, capture.engine.bank_of[one.cylinder])
-    places: tuple[tuple[Literal["intake", "exhaust"], str | None, float], ...] = (
+    places: tuple[tuple[Valve, str | None, float], ...] = (
         ("intake", intake, timing.intake_close_deg),
         ("exhaust", exhaust, timing.exhaust_open_deg),
     )

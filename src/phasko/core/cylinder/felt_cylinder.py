@@ -17,7 +17,7 @@ from phasko.core.cylinder.corners import Corner, exhaust_opens, intake_closes
 from phasko.core.cylinder.gas_model import Chamber, followed_bar
 from phasko.core.cylinder.overlap import felt_overlap
 from phasko.core.cylinder.pressure_trace import AXIS_DEG, PressureTrace
-from phasko.core.documents.capture import HandCorner
+from phasko.core.documents.capture import HandCorner, Valve, ValveEnd
 from phasko.core.documents.engine import EngineProfile, ValveTiming
 from phasko.core.engine.filling import USUAL_TIMING
 from phasko.core.uncertainty import NORMAL_95
@@ -56,6 +56,17 @@ class FeltCylinder:
     expected_bar: float | None = None
     coarse: bool = False
     swept: tuple[SweptCorners, ...] = ()
+
+    @property
+    def corners(self) -> list[tuple[Valve, ValveEnd, Corner]]:
+        """Those that are known: the two that shut cylinders show first, then those about the overlap."""
+        every: tuple[tuple[Valve, ValveEnd, Corner | None], ...] = (
+            ("intake", "closes", self.intake_close),
+            ("exhaust", "opens", self.exhaust_open),
+            ("exhaust", "closes", self.exhaust_close),
+            ("intake", "opens", self.intake_open),
+        )
+        return [(valve, end, corner) for valve, end, corner in every if corner is not None]
 
     @property
     def stroke_u95_bar(self) -> float:
@@ -165,10 +176,12 @@ def marked_by_hand(felt: FeltCylinder, marks: Sequence[HandCorner]) -> FeltCylin
 
 
 def watched(felt: FeltCylinder, engine: EngineProfile, temperature: str | None) -> FeltCylinder:
-    """The same with its corners cycle by cycle, for a capture in which a phaser is swept."""
+    """The same with its corners cycle by cycle, for a capture in which a phaser is swept: the mean over a sweep is no
+    place of a valve."""
     if felt.line is None or felt.coarse:
         return felt
-    return replace(felt, swept=swept_corners(felt.trace, felt.line, engine, wall_k(temperature)))
+    swept = swept_corners(felt.trace, felt.line, engine, wall_k(temperature))
+    return replace(felt, swept=swept, exhaust_open=None, exhaust_close=None, intake_open=None, intake_close=None)
 
 
 def _late_deg(engine: EngineProfile, closes: Corner | None, opens: Corner | None) -> tuple[float, float]:

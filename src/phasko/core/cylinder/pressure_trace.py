@@ -92,8 +92,6 @@ def pressure_trace(
 def trace_between(channel: Channel, recording: Recording, edges_s: Floats, pace_sd_deg: float) -> PressureTrace | None:
     """The same of a capture without a crank signal, between moments that its own peaks gave: ``edges_s`` of
     shape (cycles, steps + 1) in s about the cylinder's TDC, ``pace_sd_deg`` what they leave open."""
-    if not len(edges_s):
-        return None
     made = _trace(channel, recording, edges_s, "cranking", None)
     return None if made is None else replace(made, pace_sd_deg=pace_sd_deg)
 
@@ -102,13 +100,15 @@ def _trace(
     channel: Channel, recording: Recording, edges: Floats, kind: SegmentKind, rest_bar: float | None
 ) -> PressureTrace | None:
     """``edges`` (cycles, steps + 1) in s."""
+    # A cycle that reaches beyond the teeth that were counted stands still there.
+    edges = edges[(np.diff(edges, axis=1) > 0.0).all(axis=1)]
+    if not len(edges):
+        return None
     rpm = 120.0 / (edges[:, -1] - edges[:, 0])
     steady = np.abs(rpm / np.median(rpm) - 1.0) < numbers.COMPRESSION_SETTLED_SHARE.value
     if recording.description.phasers == "sweep":
         # A sweep is watched cycle by cycle, and an idling engine answers it by its speed.
         steady = np.ones(rpm.size, dtype=bool)
-    # A cycle that reaches beyond the teeth that were counted stands still there.
-    steady &= (np.diff(edges, axis=1) > 0.0).all(axis=1)
     edges = edges[steady]
     read = interval_means(channel.samples, edges, recording.start_s, recording.interval_s)
     whole = np.isfinite(read).all(axis=1)

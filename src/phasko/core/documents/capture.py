@@ -73,13 +73,17 @@ class ChannelDescription(DescriptionPart):
         return self
 
 
+Valve = Literal["intake", "exhaust"]
+ValveEnd = Literal["opens", "closes"]
+
+
 class HandCorner(DescriptionPart):
     """Where a person sees a valve open or close in one cylinder's pressure, after its own firing TDC."""
 
     cylinder: int = Field(ge=1)
     segment: Literal["cranking", "running"] = "cranking"
-    valve: Literal["intake", "exhaust"]
-    end: Literal["opens", "closes"]
+    valve: Valve
+    end: ValveEnd
     angle_deg: Annotated[float, Field(ge=0.0, lt=720.0, allow_inf_nan=False)]
 
     def same_place(self, other: HandCorner) -> bool:

@@ -9,6 +9,7 @@ import numpy as np
 
 from phasko.core.angles import wrap_cycle
 from phasko.core.arrays import Floats
+from phasko.core.documents.capture import Valve, ValveEnd
 from phasko.core.documents.engine import EngineProfile, Geometry, ValveTiming
 from phasko.core.engine.gas_torque import POLYTROPIC, USUAL_CLOSE_DEG, USUAL_OPEN_DEG, usual_geometry
 from phasko.core.engine.slider_crank import cylinder_volume
@@ -20,6 +21,7 @@ __all__ = [
     "cylinder_compression",
     "patterns_at_rest",
     "serving_cams",
+    "timing_deg",
 ]
 
 USUAL_TIMING = ValveTiming(
@@ -30,6 +32,17 @@ USUAL_TIMING = ValveTiming(
     intake_close_deg=USUAL_CLOSE_DEG,
 )
 """Of an engine whose profile does not give it."""
+
+
+def timing_deg(timing: ValveTiming, valve: Valve, end: ValveEnd) -> float:
+    """Where a timing has one end of a valve's lift, after its cylinder's firing TDC (deg)."""
+    places = {
+        ("intake", "opens"): timing.intake_open_deg,
+        ("intake", "closes"): timing.intake_close_deg,
+        ("exhaust", "opens"): timing.exhaust_open_deg,
+        ("exhaust", "closes"): timing.exhaust_close_deg,
+    }
+    return places[valve, end]
 
 
 def compression_left(profile: EngineProfile, intake_late_deg: float, exhaust_late_deg: float) -> float:

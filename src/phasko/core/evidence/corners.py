@@ -10,7 +10,7 @@ from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.cylinder import Corner, FeltCylinder
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.engine.filling import USUAL_TIMING, serving_cams
+from phasko.core.engine.filling import USUAL_TIMING, serving_cams, timing_deg
 from phasko.core.engine.state import Condition
 from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Predictions, condition_of
@@ -32,14 +32,12 @@ class Corners:
         left: list[NotCounted] = []
         for number, capture in enumerate(job.captures):
             for felt in capture.felt:
-                if felt.swept:
-                    left.append(NotCounted(f"The valves of cylinder {felt.cylinder}", "a phaser moved them meanwhile"))
-                    continue
                 condition = condition_of(capture, felt.segment == "running")
                 own = _of(felt, number, job.profile, condition)
                 found += own
                 if not own and felt.state == "motored":
-                    left.append(NotCounted(f"The valves of cylinder {felt.cylinder}", "no corner could be told"))
+                    why = "a phaser moved them meanwhile" if felt.swept else "no corner could be told"
+                    left.append(NotCounted(f"The valves of cylinder {felt.cylinder}", why))
         return Observed(tuple(found), (), tuple(left))
 
     def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
@@ -77,15 +75,10 @@ def _towards_middle(one: Observable) -> float:
 def _of(felt: FeltCylinder, number: int, profile: EngineProfile, condition: Condition) -> list[Observable]:
     intake, exhaust = serving_cams(profile, profile.bank_of[felt.cylinder])
     timing = profile.valve_timing or USUAL_TIMING
-    parts = (
-        ("exhaust", "opens", felt.exhaust_open, exhaust, timing.exhaust_open_deg),
-        ("exhaust", "closes", felt.exhaust_close, exhaust, timing.exhaust_close_deg),
-        ("intake", "opens", felt.intake_open, intake, timing.intake_open_deg),
-        ("intake", "closes", felt.intake_close, intake, timing.intake_close_deg),
-    )
     found = []
-    for shaft, end, corner, cam, place_deg in parts:
-        if corner is not None and cam is not None:
+    for shaft, end, corner in felt.corners:
+        cam, place_deg = intake if shaft == "intake" else exhaust, timing_deg(timing, shaft, end)
+        if cam is not None:
             found.append(
                 Observable(
                     kind=Corners.name,

@@ -76,7 +76,7 @@ function OneFelt({ jobId, captureId, picture, strip, choice, at, one, onPick }: 
   const [log, setLog] = useState(true);
   const [large, setLarge] = useState(false);
   const [unit, setUnit] = usePressureUnit();
-  const marks = useHandMarks({ jobId, captureId, one });
+  const marks = useHandMarks({ jobId, captureId, one, handU95Deg: picture.hand_u95_deg });
   const stepCylinder = (by: number) => onPick((at + by + picture.felt.length) % picture.felt.length);
   const count = one.cycles;
   const step = (by: number) => setCycle((now) => (now === null ? (by > 0 ? 0 : count - 1) : Math.min(count - 1, Math.max(0, now + by))));
@@ -194,13 +194,10 @@ function CycleStep({ cycle, count, onStep, onAll }: { cycle: number | null; coun
   );
 }
 
-/** Less between exhaust and intake is what pipes do. */
-const SHOWN_BAR = 0.06;
-
 const WHAT: Record<string, string> = {
   expected: "Of a sound cylinder whose charge is trapped where this one's is",
   "before TDC by": "Loss angle: heat and leak turn the peak back",
-  leak: "As an opening; sound rings leak by about 0.7 mm² while cranking",
+  leak: "As an opening: what rings and valves together let past",
   "its pulses up to": "How high the other cylinders lift the exhaust stroke: a blocked exhaust shows here first",
   "squeezed between the valves": "Exhaust closes before the intake opens: the rest is squeezed about the TDC between the strokes",
   "drawn between the valves": "Intake opens late: the piston draws on a shut cylinder",
@@ -217,8 +214,8 @@ function Figures({ one, unit }: { one: Schemas["FeltView"]; unit: PressureUnit }
   if (one.exhaust_bar !== null) told.push(["exhaust stroke", pressureWords(one.exhaust_bar, unit)]);
   if (one.exhaust_top_bar !== null) told.push(["its pulses up to", pressureWords(one.exhaust_top_bar, unit)]);
   if (one.intake_bar !== null) told.push(["intake stroke", pressureWords(one.intake_bar, unit)]);
-  if ((one.squeezed_bar ?? 0) > SHOWN_BAR) told.push(["squeezed between the valves", pressureWords(one.squeezed_bar ?? 0, unit)]);
-  if ((one.drawn_bar ?? 0) > SHOWN_BAR) told.push(["drawn between the valves", pressureWords(one.drawn_bar ?? 0, unit)]);
+  if (one.squeezed_bar !== null) told.push(["squeezed between the valves", pressureWords(one.squeezed_bar, unit)]);
+  if (one.drawn_bar !== null) told.push(["drawn between the valves", pressureWords(one.drawn_bar, unit)]);
   return (
     <Flex columnGap="4" rowGap="0" wrap="wrap" mt="1" fontSize="13.5px" data-testid="figures">
       {told.map(([name, value]) => (

@@ -5,13 +5,13 @@ import { useState } from "react";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
-import { ActionButton, ErrorNote, offsetWords, QuietButton, useKeys } from "../../ui";
+import { ActionButton, ErrorNote, offsetWords, plusMinus, QuietButton, useKeys } from "../../ui";
 import { type Draft, draftAt, draftOf, nameOf } from "./draft";
 
-type Found = { jobId: number; captureId: number; one: Schemas["FeltView"] };
+type Found = { jobId: number; captureId: number; one: Schemas["FeltView"]; handU95Deg: number };
 
 /** The mark that is being set; `null` while nobody sets one. */
-export function useHandMarks({ jobId, captureId, one }: Found) {
+export function useHandMarks({ jobId, captureId, one, handU95Deg }: Found) {
   const changes = useChanges();
   const [at, setAt] = useState<number | null>(null);
   const [angle, setAngle] = useState<number | null>(null);
@@ -26,7 +26,7 @@ export function useHandMarks({ jobId, captureId, one }: Found) {
   });
   const places = one.profile_corners;
   const place = at === null ? undefined : places[at];
-  const draft = place ? (angle === null ? draftOf(one, place) : draftAt(one, place, angle)) : null;
+  const draft = place ? (angle === null ? draftOf(one, place, handU95Deg) : draftAt(one, place, angle, handU95Deg)) : null;
   const pick = (next: number | null) => {
     setAt(next);
     setAngle(null);
@@ -102,7 +102,7 @@ export function HandMarkBar({ marks }: { marks: HandMarks }) {
         </QuietButton>
       </Flex>
       <Text fontSize="12.5px" color="mute">
-        Arrows move by half a degree, with Shift by five; a tap in the loupe sets it there. It counts as ± 6° and is always named by hand.
+        Arrows move by half a degree, with Shift by five; a tap in the loupe sets it there. It counts as {plusMinus(draft.u95_deg)}° and is always named by hand.
       </Text>
       {marks.error && <ErrorNote error={marks.error} />}
     </Flex>

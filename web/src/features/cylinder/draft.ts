@@ -13,9 +13,6 @@ export type Draft = {
   byHand: boolean;
 };
 
-/** Half width of a mark that was set by hand (deg); the measurement's own figure is `HAND_CORNER_SD_DEG`. */
-export const HAND_U95_DEG = 6;
-
 type Place = Schemas["ProfileCorner"];
 
 export function nameOf(corner: { valve: string; what: string }): string {
@@ -23,12 +20,12 @@ export function nameOf(corner: { valve: string; what: string }): string {
 }
 
 /** Where a mark begins: the corner that stands there now, else where the profile has it. */
-export function draftOf(one: Schemas["FeltView"], place: Place): Draft {
+export function draftOf(one: Schemas["FeltView"], place: Place, handU95Deg: number): Draft {
   const now = one.corners.find((c) => c.valve === place.valve && c.what === place.what);
-  return draftAt(one, place, now ? now.angle_deg : place.angle_deg);
+  return draftAt(one, place, now ? now.angle_deg : place.angle_deg, handU95Deg);
 }
 
-export function draftAt(one: Schemas["FeltView"], place: Place, angleDeg: number): Draft {
+export function draftAt(one: Schemas["FeltView"], place: Place, angleDeg: number, handU95Deg: number): Draft {
   const now = one.corners.find((c) => c.valve === place.valve && c.what === place.what);
   const strip = wrapped(place.strip_deg + angleDeg - place.angle_deg, one);
   return {
@@ -38,7 +35,7 @@ export function draftAt(one: Schemas["FeltView"], place: Place, angleDeg: number
     strip_deg: strip,
     profile_deg: place.angle_deg,
     profile_strip_deg: place.strip_deg,
-    u95_deg: HAND_U95_DEG,
+    u95_deg: handU95Deg,
     bar: barAt(one, strip),
     byHand: now?.by_hand ?? false,
   };

@@ -77,7 +77,7 @@ export function CamLaneView({ lane, scale, view, top, height, pitchDeg }: Props)
       )}
       <Arrows lane={lane} shown={shown} scale={scale} y={low + 9} />
       <Flag lane={lane} shown={shown} scale={scale} y={low + 2} unit={view.unit} pitchDeg={pitchDeg} />
-      <Corners lane={lane} scale={scale} y={low + 19} />
+      <Corners lane={lane} scale={scale} y={low + 24} />
       {view.unit !== "degrees" && (
         <TeethLabels lane={lane} shown={shown} scale={scale} y={high + 9} backwards={view.unit === "backwards"} pitchDeg={pitchDeg} />
       )}
