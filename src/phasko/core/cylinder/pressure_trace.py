@@ -35,8 +35,8 @@ class PressureLead:
 class PressureTrace:
     """Cycles of one cylinder in one state. ``absolute_bar`` (cycles, points) over ``AXIS_DEG``, ``at_s`` (cycles,) when
     its TDC passes; ``cycle_rpm`` (cycles, points) the crank's speed there; ``step_bar`` the smallest step that its
-    converter makes; ``zero_bar`` what it reads at rest above the outside, taken off already, ``None`` where the capture holds no rest. ``pace_sd_deg``: what not knowing
-    the crank's angle inside a cycle leaves of every angle."""
+    converter makes; ``zero_bar`` what it reads at rest above the outside, taken off already, ``None`` where the capture
+    holds no rest. ``pace_sd_deg``: what not knowing the crank's angle inside a cycle leaves of every angle."""
 
     cylinder: int
     channel: str
