@@ -1,10 +1,11 @@
-"""What tests of several layers stand on."""
+"""What tests of several layers stand on, and which of them share what is slow to set up."""
 
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from hypothesis import settings
+from xdist.scheduler import LoadScopeScheduling
 
 from phasko.store import Database
 
@@ -19,3 +20,26 @@ def database(tmp_path: Path) -> Iterator[Database]:
     opened = Database(tmp_path)
     yield opened
     opened.close()
+
+
+class Together(LoadScopeScheduling):
+    """Sends to one worker what shares a slow fixture, so that it is set up once; everything else goes where there is
+    room."""
+
+    def _split_scope(self, nodeid: str) -> str:
+        path = nodeid.partition("::")[0]
+        if path.startswith("tests/browser/"):
+            return "browser"
+        return path if path in SHARING else nodeid
+
+
+SHARING = (
+    "tests/core/call/test_call_statistics.py",
+    "tests/core/capture/test_accuracy.py",
+    "tests/core/channels/test_proposal.py",
+    "tests/setup/test_wheel.py",
+)
+
+
+def pytest_xdist_make_scheduler(config: pytest.Config, log: object) -> Together:
+    return Together(config, log)

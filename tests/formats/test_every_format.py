@@ -43,7 +43,7 @@ TABLE = Table(
 )
 
 
-APART = ("MDF4", "MAT")
+APART = ("MDF4", "MAT", "HDF5")
 """Formats whose libraries may crash, so that a process of their own reads them."""
 
 

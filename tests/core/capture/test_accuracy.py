@@ -9,8 +9,6 @@ from benchmarks import seal
 
 from phasko.bench.pool import pool_engines
 
-pytestmark = pytest.mark.xdist_group("statistics")
-
 EVEN = [name for name in pool_engines() if name not in ("haverel-1.3-even", "brimholt-3.8-odd-six")]
 
 
