@@ -59,6 +59,7 @@ class Called:
     corners_out: bool
     late: bool
     tensioner_settled: bool
+    phaser_settled: bool
     walk: Walk | None
 
     @property
@@ -108,7 +109,8 @@ class Called:
         """Two independent kinds agree: the cam signals stand far out, and the marks were seen out, or two valve corners
         were felt out with them. Of what a slack
         tensioner could do, all cams of a chain late by little, one condition is not enough: its travel or a capture in
-        another condition comes first. Where a signal wheel was seen moved too, looks dispute each other, and one more
+        another condition comes first. Nor of what one cam's phaser could do, while nobody said that it was parked: its
+        sweep comes first. Where a signal wheel was seen moved too, looks dispute each other, and one more
         look is right."""
         if self.truth.fault == "crank_hub_slipped":
             # No cam signal shows it: the pistons and the marks do.
@@ -116,7 +118,7 @@ class Called:
             return second and "index" in self.kinds and not self.truth.wrong_profile
         second = self.marks_out or self.corners_out
         due = self.truth.needs_opening and second and self.late and not self.truth.wrong_profile
-        return due and not self.disputed and self.tensioner_settled
+        return due and not self.disputed and self.tensioner_settled and self.phaser_settled
 
 
 def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk: bool) -> Called:
@@ -144,6 +146,7 @@ def called_job(job: BenchJob, captures: Sequence[CaptureMeasurement], with_walk:
         marks_out=any(look.question == "marks" and look.answer == "out" for look in job.looks),
         corners_out=_corners_out(job, captures),
         tensioner_settled=_tensioner_settled(job, captures),
+        phaser_settled=_phaser_settled(job, captures),
         late=silent or any(abs(off) > 9.0 for off in offsets),
         walk=walked(job, captures) if with_walk else None,
     )
@@ -176,6 +179,17 @@ def _tensioner_settled(job: BenchJob, captures: Sequence[CaptureMeasurement]) ->
     about = {reading.segment for c in captures for reading in c.cams}
     warmth = {c.recording.description.temperature for c in captures if c.cams}
     return seen or (len(about) > 1 and len(warmth) > 1)
+
+
+def _phaser_settled(job: BenchJob, captures: Sequence[CaptureMeasurement]) -> bool:
+    """Whether no phaser could do it: more than one cam is off, or further than its phaser goes, or the captures were
+    recorded with it parked, unplugged or swept."""
+    moved = [cam for cam in job.profile.cams if cam.id in job.truth.valves_deg]
+    if len(moved) != 1 or moved[0].phaser is None:
+        return True
+    low, high = sorted(moved[0].phaser.authority_deg)
+    at_rest = all(c.recording.description.phasers in ("parked", "unplugged", "sweep") for c in captures)
+    return at_rest or not low - 2.0 <= job.truth.valves_deg[moved[0].id] <= high + 2.0
 
 
 def _exclusive(verdict: Verdict) -> list[FaultResult]:

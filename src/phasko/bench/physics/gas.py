@@ -15,7 +15,7 @@ _NITROGEN_SHARE, _NITROGEN_K = 0.79, 3390.0
 _OXYGEN_SHARE, _OXYGEN_K = 0.21, 2270.0
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def _einstein(x: float) -> float:
     """Share of a harmonic vibration that is thawed at temperature T, x = theta / T (Einstein's function)."""
     if x > 40.0:
@@ -24,7 +24,7 @@ def _einstein(x: float) -> float:
     return x * x * e / ((e - 1.0) * (e - 1.0))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def heat_capacity_v(temperature_k: float) -> float:
     """Heat capacity of air at constant volume, J/(kg K): 5/2 R and the vibrations of nitrogen and oxygen.
 
@@ -36,7 +36,7 @@ def heat_capacity_v(temperature_k: float) -> float:
     return GAS_CONSTANT * (2.5 + vibration)
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def orifice_flow(area_m2: float, p_up: float, t_up: float, p_down: float) -> float:
     """Mass flow (kg/s, never negative) through an opening of effective area from the higher to the lower pressure.
 
@@ -52,7 +52,10 @@ def orifice_flow(area_m2: float, p_up: float, t_up: float, p_down: float) -> flo
         return area_m2 * p_up / math.sqrt(GAS_CONSTANT * t_up) * 0.6847315
     straight = 0.995
     at = min(ratio, straight)
-    term = 2.0 * gamma / (gamma - 1.0) * (at ** (2.0 / gamma) - at ** ((gamma + 1.0) / gamma))
+    # Both powers share one logarithm.
+    log = math.log(at)
+    squared = math.exp(2.0 / gamma * log)
+    term = 2.0 * gamma / (gamma - 1.0) * squared * (1.0 - math.exp((gamma - 1.0) / gamma * log))
     flow = area_m2 * p_up / math.sqrt(GAS_CONSTANT * t_up) * math.sqrt(max(term, 0.0))
     if ratio > straight:
         flow *= (1.0 - ratio) / (1.0 - straight)

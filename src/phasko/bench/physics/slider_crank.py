@@ -9,7 +9,7 @@ from numba import njit
 __all__ = ["piston_drop", "tdc_angle_rad", "volume_and_slope"]
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def piston_drop(angle_rad: float, radius: float, rod: float, offset: float) -> float:
     """How far (m) the piston pin stands below its highest place; angle from the crank throw pointing up the bore.
 
@@ -20,13 +20,13 @@ def piston_drop(angle_rad: float, radius: float, rod: float, offset: float) -> f
     return highest - radius * math.cos(angle_rad) - math.sqrt(rod * rod - lateral * lateral)
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def tdc_angle_rad(radius: float, rod: float, offset: float) -> float:
     """Angle of the throw at which the piston of an offset crank is highest: rod and throw in line."""
     return math.asin(offset / (rod + radius))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def volume_and_slope(
     after_tdc_rad: float, radius: float, rod: float, offset: float, bore_area: float, clearance: float
 ) -> tuple[float, float]:

@@ -9,7 +9,7 @@ from numba import njit
 __all__ = ["full_duration", "lift_mm", "valve_area"]
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def full_duration(duration_deg: float, at_lift_mm: float, peak_mm: float) -> float:
     """Duration from seat to seat of a sine-squared lift that is above ``at_lift_mm`` for ``duration_deg``."""
     if peak_mm <= at_lift_mm:
@@ -17,7 +17,7 @@ def full_duration(duration_deg: float, at_lift_mm: float, peak_mm: float) -> flo
     return duration_deg / (1.0 - 2.0 * math.asin(math.sqrt(at_lift_mm / peak_mm)) / math.pi)
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def lift_mm(angle_deg: float, centre_deg: float, full_deg: float, peak_mm: float, clearance_mm: float) -> float:
     """Lift at a cycle angle: sine squared about its centre, less the clearance that the lobe takes up first."""
     off = (angle_deg - centre_deg + 360.0) % 720.0 - 360.0
@@ -27,7 +27,7 @@ def lift_mm(angle_deg: float, centre_deg: float, full_deg: float, peak_mm: float
     return max(0.0, peak_mm * c * c - clearance_mm)
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def valve_area(lift: float, diameter_mm: float, count: float, coefficient: float) -> float:
     """Effective area in m2: the curtain below a quarter of the diameter, the port above (Heywood, section 6.3.2)."""
     curtain = math.pi * diameter_mm * lift

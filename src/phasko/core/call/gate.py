@@ -224,13 +224,9 @@ def _missing(view: GateView, leader: int, chances: Floats, counts: Counts) -> st
     silent = _second_is_silent(view, leader, second, counts)
     if silent is not None:
         return silent
-    harmless = _not_excluded(view, leader, chances, counts)
-    if (
-        harmless is not None
-        and second == [_PISTONS]
-        and view.judgement.hypotheses[harmless].explanation.area != "timing"
-    ):
+    if second == [_PISTONS]:
         return "Pistons and cam signals speak for it; nothing yet has felt the valves, or seen the marks."
+    harmless = _not_excluded(view, leader, chances, counts)
     if harmless is not None:
         title = _title(view, harmless)
         return f"Nothing speaks clearly enough against “{lower_first(title)}”."
@@ -317,7 +313,8 @@ def _not_excluded(view: GateView, leader: int, chances: Floats, counts: Counts) 
         for i, h in enumerate(hypotheses)
         if h.second is None and not h.branch.covers_off and against[i] < least and not _phaser_excluded(view, h)
     ]
-    rows = [i for i in rows if chances[i] > numbers.HARMLESS_LEAST.value / len(rows)]
+    if sum(float(chances[i]) for i in rows) <= numbers.HARMLESS_LEAST.value:
+        return None
     return max(rows, key=lambda i: chances[i], default=None)
 
 

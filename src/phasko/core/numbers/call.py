@@ -109,7 +109,7 @@ CYLINDER_ODDS = Entry(
     8.0, "to 1", "A kind of evidence that speaks so strongly for a cylinder agrees about it", "(house)"
 )
 HARMLESS_LEAST = Entry(
-    5e-4, "", "Harmless explanations less likely than this need not be excluded one by one", "(house)"
+    5e-4, "", "Harmless states that are together less likely than this need not be excluded one by one", "(house)"
 )
 
 # --- the next test: minutes without travel to the part, and how often a look is right --------------------------------
