@@ -25,8 +25,9 @@ from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import import_from_disk
 from phasko.jobs.opening import open_job
 from phasko.jobs.raw_trace import packed, raw_trace
-from phasko.store import Database, captures
-from phasko.store.captures import NewCapture
+from phasko.store import Database
+from phasko.store.arriving import NewCapture, arriving
+from phasko.store.chunks import encode_chunks
 
 ROWS = 5_200_000
 LANES, SAMPLES = 8, 10_000_000
@@ -111,9 +112,11 @@ def zoom_figures(folder: Path) -> None:
     channels = [{"column": name, "role": "other"} for name in columns]
     document = {"schema": "phasko.capture/1", "data": "x", "channels": channels}
     description = CaptureDescription.model_validate(document)
-    new = NewCapture("x", description, 0.0, 1e-5, columns, "s", "s", {}, confirmed=True)
-    with database.transaction() as session:
-        capture_id = captures.add_capture(session, job_id, new).id
+    with arriving(database, job_id, "x", "s") as arrival:
+        for name, samples in columns.items():
+            arrival.add_column(name, encode_chunks(samples))
+        arrival.finish(NewCapture("x", description, 0.0, 1e-5, wave.size, "s", confirmed=True))
+    capture_id = arrival.capture_id
     slowest = 0.0
     for share in (1.0, 0.3, 0.1, 0.03, 0.01, 3e-3, 1e-3, 1e-4):
         to_s = 11.0 + share * SAMPLES * 1e-5

@@ -14,6 +14,7 @@ from phasko.core.errors import PhaskoError, RefusedError
 __all__ = ["main"]
 
 EXIT_UNREADABLE = 2
+EXIT_FAULTS = 1
 DEFAULT_DATA = Path("phasko-data")
 
 
@@ -62,6 +63,22 @@ def _parser() -> argparse.ArgumentParser:
     passphrase = commands.add_parser("passphrase", help="set the passphrase that other machines must give")
     passphrase.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
     passphrase.set_defaults(run=_passphrase)
+
+    backup = commands.add_parser(
+        "backup", help="write a checked copy of the workshop's file; the server may be running"
+    )
+    backup.add_argument("file", type=Path, metavar="FILE")
+    backup.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    backup.set_defaults(run=_backup)
+
+    restore = commands.add_parser("restore", help="put a copy back, with the server stopped")
+    restore.add_argument("file", type=Path, metavar="FILE")
+    restore.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    restore.set_defaults(run=_restore)
+
+    check = commands.add_parser("check", help="whether the workshop's file is whole: structure, originals, samples")
+    check.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    check.set_defaults(run=_check)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of a document")
     schema.add_argument("document", choices=("engine", "capture", "analysis", "job"))
@@ -117,6 +134,31 @@ def _passphrase(parsed: argparse.Namespace) -> int:
         raise RefusedError("The two differ", kept="The passphrase is as it was")
     store_passphrase(parsed.data, first)
     return 0
+
+
+def _backup(parsed: argparse.Namespace) -> int:
+    from phasko.keeping import back_up
+
+    print(f"{back_up(parsed.data, parsed.file)}: written and checked")
+    return 0
+
+
+def _restore(parsed: argparse.Namespace) -> int:
+    from phasko.keeping import restore
+
+    kept = restore(parsed.data, parsed.file)
+    print("Restored and checked." if kept is None else f"Restored and checked. What stood there before: {kept}")
+    return 0
+
+
+def _check(parsed: argparse.Namespace) -> int:
+    from phasko.keeping import check_workshop
+
+    found = check_workshop(parsed.data)
+    for one in found:
+        print(one.words if one.capture_id is None else f"Capture {one.capture_id}: {one.words}")
+    print(f"{len(found)} faults found." if found else "The workshop's file is whole.")
+    return EXIT_FAULTS if found else 0
 
 
 def _schema(parsed: argparse.Namespace) -> int:

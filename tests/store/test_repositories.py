@@ -12,8 +12,8 @@ from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import ConflictError, NotFoundError
 from phasko.core.signals.recording import Channel, Recording
 from phasko.store import Database, captures, jobs, results
-from phasko.store.captures import NewCapture
-from phasko.store.chunks import pack_file
+from phasko.store.arriving import NewCapture, arriving
+from phasko.store.chunks import encode_chunks, pack_file
 from phasko.store.models import Capture, CaptureFile, Job, Result, SampleChunk, Vehicle
 from tests.builders import recording_of, square_wave
 
@@ -28,15 +28,20 @@ def job_id(database: Database) -> int:
 
 
 def added(database: Database, job_id: int, sha256: str = "b" * 64, recording: Recording | None = None) -> int:
-    with database.transaction() as session:
-        return captures.add_capture(session, job_id, new(recording or recording_of(square_wave(100, 50)), sha256)).id
+    one = recording or recording_of(square_wave(100, 50))
+    with arriving(database, job_id, one.file, sha256) as arrival:
+        if not arrival.already:
+            arrival.add_files({role: (name, pack_file(data)) for role, (name, data) in FILES.items()})
+            for channel in one.channels:
+                arrival.add_column(channel.name, encode_chunks(channel.samples))
+            arrival.finish(new(one, sha256))
+        return arrival.capture_id
 
 
 def new(recording: Recording, sha256: str) -> NewCapture:
-    columns = {channel.name: channel.samples for channel in recording.channels}
-    about = (recording.file, recording.description, recording.start_s, recording.interval_s, columns)
-    packed = {role: (name, pack_file(data)) for role, (name, data) in FILES.items()}
-    return NewCapture(*about, sha256, sha256, packed, confirmed=True)
+    count = recording.channels[0].samples.size
+    about = (recording.file, recording.description, recording.start_s, recording.interval_s, count, sha256)
+    return NewCapture(*about, confirmed=True)
 
 
 def test_engines_are_versioned_by_name(database: Database) -> None:

@@ -5,7 +5,9 @@ PhaskoError
 ├── DataError          a data file cannot be read as what it claims to be
 ├── NotFoundError      nothing is stored under the name or number that was asked for
 ├── ConflictError      the change contradicts what is stored already
-└── RefusedError       allowed only under a condition that is not met
+├── RefusedError       allowed only under a condition that is not met
+└── StorageError       the workshop's file or its disk cannot be read or written
+    └── DiskFullError  there is no room for more
 
 What cannot be *measured* is no error: it is a ``Problem`` in the result, beside a ``null``.
 """
@@ -15,10 +17,12 @@ from __future__ import annotations
 __all__ = [
     "ConflictError",
     "DataError",
+    "DiskFullError",
     "DocumentError",
     "NotFoundError",
     "PhaskoError",
     "RefusedError",
+    "StorageError",
 ]
 
 
@@ -66,3 +70,12 @@ class ConflictError(PhaskoError):
 
 class RefusedError(PhaskoError):
     """Refused until a condition is met, for example a network address without a passphrase."""
+
+
+class StorageError(PhaskoError):
+    """The workshop's file cannot be opened, read or written: rights, a damaged or foreign file, one of a newer
+    version, a lock that is held by another program."""
+
+
+class DiskFullError(StorageError):
+    """There is no room on the disk; what was stored before is whole."""

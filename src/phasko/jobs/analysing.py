@@ -70,7 +70,7 @@ def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
 
 
 def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
-    with database.transaction() as session:
+    with database.reading() as session:
         state = job_state(session, job_id)
         seen = [look.document for look in looks.looks_of(session, job_id)]
         drives = [(road.name, road.sha256, road.data) for road in looks.road_tests_of(session, job_id)]
@@ -102,7 +102,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
 
 def newest_analysis(database: Database, job_id: int) -> Analysis | None:
     """The last stored result, for lists; it may be stale."""
-    with database.transaction() as session:
+    with database.reading() as session:
         return _readable_result(results.newest_result(session, job_id))
 
 

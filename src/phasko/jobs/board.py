@@ -31,7 +31,7 @@ class BoardRow(BaseModel):
 
 def board(database: Database) -> list[BoardRow]:
     """All jobs, the newest first; reads stored results only, so that the list is fast."""
-    with database.transaction() as session:
+    with database.reading() as session:
         rows = [(summary_of(job), len(captures.captures_of(session, job.id))) for job in jobs.all_jobs(session)]
     return [_row(database, summary, count) for summary, count in reversed(rows)]
 

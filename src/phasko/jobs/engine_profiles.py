@@ -111,26 +111,26 @@ def save_engine(database: Database, document: bytes, place: str) -> EngineSummar
 
 def engines(database: Database) -> list[EngineSummary]:
     """The newest version of every profile, by name."""
-    with database.transaction() as session:
+    with database.reading() as session:
         return [engine_summary(version) for version in jobs.newest_engines(session)]
 
 
 def engine_rows(database: Database) -> list[EngineRow]:
     """The newest version of every profile with what the engines screen says about it, by name."""
-    with database.transaction() as session:
+    with database.reading() as session:
         used = Counter(job.engine_version.name for job in jobs.all_jobs(session))
         return [_row(version, used[version.name]) for version in jobs.newest_engines(session)]
 
 
 def engine_profile(database: Database, engine_id: int) -> EngineProfile:
     """One stored version of a profile. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         return _profile(jobs.engine_version(session, engine_id))
 
 
 def engine_file(database: Database, engine_id: int) -> tuple[str, str]:
     """File name and text of a stored version, as it was written. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         version = jobs.engine_version(session, engine_id)
         kept = "".join(c if c.isalnum() or c in ".-" else "-" for c in version.name.lower()).strip("-") or "engine"
         return f"{kept}.engine.json", version.document
@@ -138,7 +138,7 @@ def engine_file(database: Database, engine_id: int) -> tuple[str, str]:
 
 def engine_page(database: Database, engine_id: int) -> EnginePage:
     """Everything the screen of one profile shows. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         version = jobs.engine_version(session, engine_id)
         versions = jobs.engine_versions(session, version.name)
         users = jobs.jobs_with(session, version.name)

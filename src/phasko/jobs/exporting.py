@@ -28,7 +28,7 @@ def export_capture(database: Database, capture_id: int, format_name: str) -> tup
     if form is None:
         known = ", ".join(form.name for form in WRITTEN)
         raise NotFoundError(f"{format_name} is not written", remedy=f"Choose {known}.")
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         name = f"{capture.name.removesuffix('.capture.json')}{form.suffixes[0]}"
         table = _table(captures.load_raw(session, capture), capture.start_s, capture.interval_s, name)
@@ -49,7 +49,7 @@ def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) ->
     Without the vehicle, everything that could name it stays away: vehicle, complaint and codes, what a scope wrote
     above its numbers, file names, and words beside marks. Raises NotFoundError.
     """
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         job = jobs.get_job(session, capture.job_id)
         engine, job_id = job.engine_version.document, job.id

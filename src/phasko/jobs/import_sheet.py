@@ -145,7 +145,7 @@ def scale_presets() -> list[ScalePreset]:
 
 def import_sheet(database: Database, capture_id: int) -> ImportSheet:
     """Everything that is known of a capture's channels. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         version = jobs.get_job(session, capture.job_id).engine_version
         summary, described = summary_of_capture(capture), _description(capture)
@@ -154,7 +154,7 @@ def import_sheet(database: Database, capture_id: int) -> ImportSheet:
     profile = parse_document(version.document, EngineProfile, version.name)
 
     def judge() -> tuple[ChannelQuality, ...]:
-        with database.transaction() as session:
+        with database.reading() as session:
             recording = captures.load_recording(session, captures.get_capture(session, capture_id))
         return judge_quality(recording, profile)
 

@@ -15,12 +15,13 @@ from phasko.core.channels.description import proposed_description
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import DataError, DocumentError, NotFoundError, PhaskoError
+from phasko.core.signals.recording import Samples
 from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
 from phasko.formats.table import without_time
 from phasko.jobs.progress import Progress
 from phasko.store import Database, captures, jobs
-from phasko.store.captures import NewCapture
-from phasko.store.chunks import PackedFile, encode_chunks, pack_file
+from phasko.store.arriving import Arrival, NewCapture, arriving
+from phasko.store.chunks import encode_chunks, pack_file
 from phasko.store.models import Capture
 
 __all__ = [
@@ -91,7 +92,7 @@ PROPOSED = TypeAdapter(Proposed)
 def import_capture(
     database: Database, job_id: int, files: CaptureFiles, progress: Progress | None = None
 ) -> ImportedCapture:
-    """Reads a data file and its description and stores the capture in one transaction: all of it, or nothing.
+    """Reads a data file and its description and stores the capture: all of it, or nothing.
 
     Raises DocumentError, DataError, NotFoundError, ConflictError, and RefusedError when it was cancelled; each says
     that the job is as it was.
@@ -110,24 +111,41 @@ def import_capture(
             "description": (files.description_name, pack_file(files.description)),
             "data": (files.data_name, packed),
         }
-        new = NewCapture(
-            name=raw.name,
-            description=raw.description,
-            start_s=raw.start_s,
-            interval_s=raw.interval_s,
-            columns=raw.columns,
-            sha256=files.sha256,
-            data_sha256=packed.sha256,
-            files=original,
-            confirmed=True,
-        )
         progress = progress or Progress()
-        with database.transaction() as session:
-            progress.step("storing")
-            stored = captures.add_capture(session, job_id, new, lambda share: progress.step("storing", share))
-            summary = summary_of_capture(stored)
-            progress.step("done", 1.0)
-            return summary
+        progress.step("storing")
+        with arriving(database, job_id, raw.name, packed.sha256) as arrival:
+            if not arrival.already:
+                arrival.add_files(original)
+                _add_columns(arrival, raw.columns, progress)
+                new = NewCapture(
+                    name=raw.name,
+                    description=raw.description,
+                    start_s=raw.start_s,
+                    interval_s=raw.interval_s,
+                    sample_count=_length(raw.columns),
+                    sha256=files.sha256,
+                    confirmed=True,
+                )
+                progress.step("storing", 1.0)
+                arrival.finish(new)
+        return _arrived(database, arrival, progress)
+
+
+def _add_columns(arrival: Arrival, columns: Mapping[str, Samples], progress: Progress) -> None:
+    for done, (column, samples) in enumerate(columns.items(), start=1):
+        arrival.add_column(column, encode_chunks(samples))
+        progress.step("storing", done / len(columns))
+
+
+def _length(columns: Mapping[str, Samples]) -> int:
+    return int(next(iter(columns.values())).size) if columns else 0
+
+
+def _arrived(database: Database, arrival: Arrival, progress: Progress) -> ImportedCapture:
+    with database.reading() as session:
+        summary = summary_of_capture(captures.get_capture(session, arrival.capture_id))
+    progress.step("done", 1.0)
+    return summary
 
 
 def import_data_file(
@@ -147,36 +165,38 @@ def import_data_file(
     with _job_as_it_was():
         profile = _check_job(database, job_id)
         # Hashing, recognising and encoding need little of the interpreter: they run beside reading and storing. The
-        # bytes of a file are stored while its last rows are still read; what turns out to be no recording is undone
-        # with the transaction.
+        # bytes of a file are stored while its last rows are still read; what turns out to be no recording leaves
+        # nothing.
         with ThreadPoolExecutor(3) as beside:
             reading = beside.submit(_read, data, name, interval_s)
-            hashing = beside.submit(pack_file, data)
-            file = hashing.result()
+            file = beside.submit(pack_file, data).result()
             if len(data) < _LONG_FILE:
                 reading.result()
-            with database.transaction() as session:
-                progress.step("storing")
-                stored = captures.known_capture(session, job_id, file.sha256)
-                if stored is None:
-                    stored = captures.begin_capture(session, job_id, _unread(name, file))
-                    captures.add_files(session, stored.id, {"data": (name, file)})
+            progress.step("storing")
+            with arriving(database, job_id, f"{_stem(name)}.capture.json", file.sha256) as arrival:
+                if not arrival.already:
+                    arrival.add_files({"data": (name, file)})
                     table, interval = reading.result()
                     progress.step("recognising")
                     describing = beside.submit(_described, table, interval, name, profile)
                     encoding = {c: beside.submit(list, encode_chunks(samples)) for c, samples in table.columns.items()}
-                    captures.set_samples(stored, table.start_s, interval, next(iter(table.columns.values())).size)
                     for done, column in enumerate(table.columns, start=1):
-                        captures.add_column(session, stored.id, column, encoding.pop(column).result())
+                        arrival.add_column(column, encoding.pop(column).result())
                         progress.step("storing", done / len(table.columns))
                     description, proposals = describing.result()
-                    captures.set_description(session, stored.id, description)
-                    stored.proposals = proposals
-                    if not proposals:
-                        captures.confirm(stored)
-                summary = summary_of_capture(stored)
-                progress.step("done", 1.0)
-                return summary
+                    new = NewCapture(
+                        name=f"{_stem(name)}.capture.json",
+                        description=description,
+                        start_s=table.start_s,
+                        interval_s=interval,
+                        sample_count=_length(table.columns),
+                        sha256=file.sha256,
+                        confirmed=not proposals,
+                        proposals=proposals,
+                    )
+                    progress.step("storing", 1.0)
+                    arrival.finish(new)
+            return _arrived(database, arrival, progress)
 
 
 def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, float]:
@@ -190,22 +210,6 @@ def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, 
 
 _LONG_FILE = 1 << 25
 """Bytes from which a file is stored while it is still read; shorter ones are read before anything is locked."""
-
-
-def _unread(name: str, file: PackedFile) -> NewCapture:
-    """A file that came alone, of which nothing but its bytes is known yet."""
-    nothing = ChannelDescription(column="unread", role="other")
-    return NewCapture(
-        name=f"{_stem(name)}.capture.json",
-        description=CaptureDescription(schema_="phasko.capture/1", data=name, channels=[nothing]),
-        start_s=0.0,
-        interval_s=1.0,
-        columns={},
-        sha256=file.sha256,
-        data_sha256=file.sha256,
-        files={"data": (name, file)},
-        confirmed=False,
-    )
 
 
 def _described(table: Table, interval_s: float, name: str, profile: EngineProfile) -> tuple[CaptureDescription, str]:
@@ -247,7 +251,7 @@ class _job_as_it_was:  # noqa: N801 - reads like a statement
 
 
 def _check_job(database: Database, job_id: int) -> EngineProfile:
-    with database.transaction() as session:
+    with database.reading() as session:
         version = jobs.get_job(session, job_id).engine_version
         return parse_document(version.document, EngineProfile, version.name)
 
@@ -271,7 +275,7 @@ def _stem(name: str) -> str:
 
 def list_captures(database: Database, job_id: int) -> list[ImportedCapture]:
     """The captures of a job, oldest first. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         jobs.get_job(session, job_id)
         return [summary_of_capture(capture) for capture in captures.captures_of(session, job_id)]
 
@@ -279,7 +283,7 @@ def list_captures(database: Database, job_id: int) -> list[ImportedCapture]:
 def original_file(database: Database, capture_id: int, role: str) -> tuple[str, bytes]:
     """Name and bytes of a capture's ``description`` or ``data`` file as they came; a description that never came is
     the one as it stands now. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         files = captures.original_files(session, capture_id)
         if role not in files and role == "description":
@@ -303,7 +307,7 @@ def restore_capture(database: Database, capture_id: int) -> ImportedCapture:
 def set_filter(database: Database, capture_id: int, column: str, filter_hz: float | None) -> ImportedCapture:
     """Switches a channel's low-pass on or off (``None``); the capture is then measured anew. Raises NotFoundError, and
     DocumentError for a corner that is not above zero."""
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         described = parse_document(capture.description, CaptureDescription, capture.name)
     if column not in {channel.column for channel in described.channels}:

@@ -68,7 +68,7 @@ class Looking(BaseModel):
 
 def look_and_listen(database: Database, job_id: int) -> Looking:
     """Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         version = jobs.get_job(session, job_id).engine_version
         standing = [(row.id, Look.model_validate_json(row.document)) for row in looks.looks_of(session, job_id)]
     profile = parse_document(version.document, EngineProfile, version.name)
@@ -102,7 +102,7 @@ def _noted(standing: list[tuple[int, Look]], profile: EngineProfile) -> list[Not
 
 def looks_of_job(database: Database, job_id: int) -> tuple[Look, ...]:
     """Those that stand, for the call."""
-    with database.transaction() as session:
+    with database.reading() as session:
         return tuple(Look.model_validate_json(row.document) for row in looks.looks_of(session, job_id))
 
 

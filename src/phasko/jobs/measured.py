@@ -76,7 +76,7 @@ def measured_captures(database: Database, state: JobState) -> list[CaptureMeasur
 def measured_capture(database: Database, capture_id: int) -> tuple[CaptureMeasurement, EngineProfile]:
     """One capture, measured, and the profile that it is read with. Raises NotFoundError, also for a capture that was
     taken out."""
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         if capture.removed_at is not None:
             raise NotFoundError("This capture was taken out of its job", remedy="Bring it back to see it.")
@@ -87,7 +87,7 @@ def measured_capture(database: Database, capture_id: int) -> tuple[CaptureMeasur
 
 def measured_as(database: Database, capture_id: int, description: CaptureDescription) -> CaptureMeasurement:
     """One capture as it would be measured under another description, which is stored nowhere. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         engine = jobs.get_job(session, capture.job_id).engine_version
         state = _state(session, capture.job_id, engine, [capture])
@@ -131,7 +131,7 @@ def _good_of(database: Database, state: JobState) -> KnownGoodCaptures:
 
 
 def _measure(database: Database, state: JobState, capture: CaptureState, good: KnownGoodCaptures) -> CaptureMeasurement:
-    with database.transaction() as session:
+    with database.reading() as session:
         recording = captures.load_recording(session, captures.get_capture(session, capture.id))
     found = measure_against(recording, state.profile, good)
     return replace(found, recording=found.recording.without_samples())

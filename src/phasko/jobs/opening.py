@@ -55,7 +55,7 @@ def open_job(
 
 def show_job(database: Database, job_id: int) -> JobSummary:
     """Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         return summary_of(jobs.get_job(session, job_id))
 
 

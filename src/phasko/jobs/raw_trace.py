@@ -46,7 +46,7 @@ def raw_trace(
     (steps, 2) minima and maxima beside, in the same order. Raises NotFoundError."""
     levels: list[Samples] = []
     found = []
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         described = parse_document(capture.description, CaptureDescription, capture.name)
         end_s = capture.start_s + capture.sample_count * capture.interval_s

@@ -72,7 +72,7 @@ def roads_of_job(database: Database, job_id: int) -> tuple[RoadTestResult, ...]:
 
 
 def _standing(database: Database, job_id: int) -> list[tuple[int, str, bytes, EngineProfile]]:
-    with database.transaction() as session:
+    with database.reading() as session:
         version = jobs.get_job(session, job_id).engine_version
         rows = [(row.id, row.name, row.data) for row in looks.road_tests_of(session, job_id)]
     profile = parse_document(version.document, EngineProfile, version.name)

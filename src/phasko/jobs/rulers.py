@@ -90,7 +90,7 @@ def between(database: Database, capture_id: int, a_s: float, b_s: float) -> Betw
     teeth = crank_deg / pitch_deg if crank_deg is not None and pitch_deg else None
     rpm = crank_deg / 6.0 / (b_s - a_s) if crank_deg is not None and b_s != a_s else None
     channels = []
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         described = parse_document(capture.description, CaptureDescription, capture.name)
         for channel in described.channels:

@@ -35,7 +35,7 @@ class FiringOrderView(BaseModel):
 
 def firing_order(database: Database, job_id: int) -> FiringOrderView:
     """Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         version = jobs.get_job(session, job_id).engine_version
         taken = {
             capture.id: parse_document(capture.description, CaptureDescription, capture.name).taken_out
@@ -68,7 +68,7 @@ def save_firing_order(database: Database, job_id: int) -> JobSummary:
             kept="The profile is as it was",
             remedy="Record one more capture with another cylinder taken out.",
         )
-    with database.transaction() as session:
+    with database.reading() as session:
         version = jobs.get_job(session, job_id).engine_version
         document, name = json.loads(version.document), version.name
     document["firing_order"] = found.order
@@ -88,7 +88,7 @@ def set_span(database: Database, capture_id: int, from_s: float | None, to_s: fl
 
 
 def _check_span(database: Database, capture_id: int, from_s: float | None, to_s: float | None) -> None:
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         described = parse_document(capture.description, CaptureDescription, capture.name)
         begins, ends = capture.start_s, capture.start_s + capture.sample_count * capture.interval_s
@@ -110,7 +110,7 @@ def _check_span(database: Database, capture_id: int, from_s: float | None, to_s:
 
 def set_taken_out(database: Database, capture_id: int, cylinder: int | None) -> ImportedCapture:
     """Which cylinder was taken out on purpose. Raises NotFoundError, and DocumentError for one the engine lacks."""
-    with database.transaction() as session:
+    with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         version = jobs.get_job(session, capture.job_id).engine_version
     profile = parse_document(version.document, EngineProfile, version.name)

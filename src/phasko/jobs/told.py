@@ -13,7 +13,7 @@ __all__ = ["job_document", "job_told", "tell"]
 
 def job_document(database: Database, job_id: int) -> JobDocument:
     """The whole document of a stored job, with what was seen and the names of its drives. Raises NotFoundError."""
-    with database.transaction() as session:
+    with database.reading() as session:
         told = job_told(jobs.get_job(session, job_id))
         seen = [Look.model_validate_json(row.document) for row in looks.looks_of(session, job_id)]
         drives = [road.name for road in looks.road_tests_of(session, job_id)]

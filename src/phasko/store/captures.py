@@ -2,41 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from sqlalchemy import insert, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session, undefer
 
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.errors import ConflictError, NotFoundError
+from phasko.core.errors import NotFoundError
 from phasko.core.signals.recording import Channel, Recording, Samples, scaled_samples
 from phasko.store.chunks import (
     COARSE_BLOCK,
     LEVEL_BLOCK,
-    Chunk,
-    PackedFile,
     decode_levels,
     decode_samples,
-    encode_chunks,
     unpack_file,
 )
 from phasko.store.models import Capture, CaptureFile, EngineVersion, Job, SampleChunk, utc_now
 
 __all__ = [
     "Envelope",
-    "NewCapture",
-    "add_capture",
-    "add_column",
-    "add_files",
-    "begin_capture",
     "captures_of",
     "confirm",
     "get_capture",
     "keep_as_known_good",
-    "known_capture",
     "known_good_captures",
     "load_envelope",
     "load_raw",
@@ -46,29 +37,7 @@ __all__ = [
     "remove_capture",
     "restore_capture",
     "set_description",
-    "set_samples",
 ]
-
-
-def _quiet(share: float) -> None:
-    """Tells nobody."""
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class NewCapture:
-    """What is stored of a capture: raw columns, what is said about them, and the original ``files``, role to (name,
-    packed bytes). ``confirmed`` when a description came along; else ``proposals`` wait."""
-
-    name: str
-    description: CaptureDescription
-    start_s: float
-    interval_s: float
-    columns: Mapping[str, Samples]
-    sha256: str
-    data_sha256: str
-    files: Mapping[str, tuple[str, PackedFile]]
-    confirmed: bool
-    proposals: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -80,83 +49,11 @@ class Envelope:
     levels: Samples
 
 
-def add_capture(session: Session, job_id: int, new: NewCapture, tell: Callable[[float], None] = _quiet) -> Capture:
-    """Stores everything of one capture, telling the share that is done. Raises ConflictError for a recording that the
-    job has already; one that was taken out comes back instead."""
-    same = known_capture(session, job_id, new.data_sha256)
-    if same is not None:
-        return same
-    capture = begin_capture(session, job_id, new)
-    add_files(session, capture.id, new.files)
-    for done, (column, samples) in enumerate(new.columns.items(), start=1):
-        add_column(session, capture.id, column, encode_chunks(samples))
-        tell(done / len(new.columns))
-    return capture
-
-
-def known_capture(session: Session, job_id: int, data_sha256: str) -> Capture | None:
-    """The same recording, brought back if it had been taken out; ``None`` where it is new. Raises ConflictError where
-    the job has it already."""
-    same = session.scalar(select(Capture).where(Capture.job_id == job_id, Capture.data_sha256 == data_sha256))
-    if same is not None and same.removed_at is None:
-        raise ConflictError(f"This capture is already in the job, as {same.name}", kept="Nothing was stored twice")
-    if same is not None:
-        same.removed_at = None
-    return same
-
-
-def begin_capture(session: Session, job_id: int, new: NewCapture) -> Capture:
-    """The capture without files and samples, which follow in the same transaction."""
-    capture = Capture(
-        job_id=job_id,
-        name=new.name,
-        sha256=new.sha256,
-        data_sha256=new.data_sha256,
-        description=new.description.model_dump_json(by_alias=True, exclude_none=True),
-        start_s=new.start_s,
-        interval_s=new.interval_s,
-        sample_count=int(next(iter(new.columns.values())).size) if new.columns else 0,
-        proposals=new.proposals,
-        confirmed_at=utc_now() if new.confirmed else None,
-    )
-    session.add(capture)
-    session.flush()
-    return capture
-
-
-def set_samples(capture: Capture, start_s: float, interval_s: float, sample_count: int) -> None:
-    """Says how a capture that was begun before it was read is sampled."""
-    capture.start_s, capture.interval_s, capture.sample_count = start_s, interval_s, sample_count
-
-
-def add_files(session: Session, capture_id: int, files: Mapping[str, tuple[str, PackedFile]]) -> None:
-    """The original bytes, piece by piece."""
-    for role, (name, packed) in files.items():
-        for piece in packed.pieces():
-            session.execute(insert(CaptureFile).values(capture_id=capture_id, role=role, name=name, data=piece))
-
-
-def add_column(session: Session, capture_id: int, column: str, chunks: Iterable[Chunk]) -> None:
-    """The samples of one column."""
-    for chunk in chunks:
-        session.execute(
-            insert(SampleChunk).values(
-                capture_id=capture_id,
-                column=column,
-                first_sample=chunk.first_sample,
-                sample_count=chunk.sample_count,
-                encoding=chunk.encoding,
-                scale=chunk.scale,
-                levels=chunk.levels,
-                coarse_levels=chunk.coarse_levels,
-                data=chunk.data,
-            )
-        )
-
-
 def captures_of(session: Session, job_id: int) -> Sequence[Capture]:
     """The captures of a job that were not removed, in the order of import."""
-    kept = select(Capture).where(Capture.job_id == job_id, Capture.removed_at.is_(None))
+    kept = select(Capture).where(
+        Capture.job_id == job_id, Capture.removed_at.is_(None), Capture.arrived_at.is_not(None)
+    )
     return session.scalars(kept.order_by(Capture.id)).all()
 
 
@@ -168,7 +65,7 @@ def measurable_captures(session: Session, job_id: int) -> Sequence[Capture]:
 def get_capture(session: Session, capture_id: int) -> Capture:
     """Raises NotFoundError."""
     found = session.get(Capture, capture_id)
-    if found is None:
+    if found is None or found.arrived_at is None:
         raise NotFoundError(f"There is no capture number {capture_id}")
     return found
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
 
-from alembic import command
-from alembic.config import Config
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import create_engine
 from sqlalchemy.orm import Session, sessionmaker
 
-__all__ = ["Database"]
+from phasko.store.connections import READS, WAIT_S, explained, prepare_engine
+from phasko.store.upgrading import upgrade_file
+
+__all__ = ["FILE_NAME", "Database"]
 
 FILE_NAME = "phasko.sqlite3"
 
@@ -21,36 +21,34 @@ class Database:
     """One SQLite file. Reading and writing happen in transactions that end with the ``with`` block."""
 
     def __init__(self, folder: Path) -> None:
-        """Opens or makes ``folder/phasko.sqlite3`` and upgrades it."""
-        folder.mkdir(parents=True, exist_ok=True)
+        """Opens or makes ``folder/phasko.sqlite3`` and upgrades it. Raises StorageError where that is not possible;
+        the file is then as it was."""
         self.path = folder / FILE_NAME
-        self._engine = create_engine(f"sqlite:///{self.path}", connect_args={"timeout": 30})
-        event.listen(self._engine, "connect", _prepare_connection)
-        _upgrade(self._engine)
+        with explained(str(folder)):
+            folder.mkdir(parents=True, exist_ok=True)
+            _only_ours(self.path)
+        upgrade_file(self.path)
+        self._engine = prepare_engine(create_engine(f"sqlite:///{self.path}", connect_args={"timeout": WAIT_S}))
         self._sessions = sessionmaker(self._engine, expire_on_commit=False)
+        self._reading = sessionmaker(self._engine.execution_options(**READS), expire_on_commit=False, autoflush=False)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
-        """One transaction: all of it is stored, or, after any error, nothing."""
-        with self._sessions.begin() as session:
+        """One transaction that may write: all of it is stored, or, after any error, nothing. Others that write wait."""
+        with explained(self.path.name), self._sessions.begin() as session:
+            yield session
+
+    @contextmanager
+    def reading(self) -> Iterator[Session]:
+        """The file as it stands at this moment; nobody waits for it, and nothing of it is stored."""
+        with explained(self.path.name), self._reading() as session:
             yield session
 
     def close(self) -> None:
         self._engine.dispose()
 
 
-def _prepare_connection(connection: Any, record: Any) -> None:  # noqa: ARG001
-    """Rollback journal, full safety: a kill in the middle of an import leaves the state before it."""
-    cursor = connection.cursor()
-    cursor.execute("PRAGMA page_size = 32768")  # of a new file: its large rows are written in fewer pieces
-    cursor.execute("PRAGMA foreign_keys = ON")
-    cursor.execute("PRAGMA synchronous = FULL")
-    cursor.close()
-
-
-def _upgrade(engine: Engine) -> None:
-    config = Config()
-    config.set_main_option("script_location", "phasko.store:migrations")
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+def _only_ours(path: Path) -> None:
+    """The file belongs to its owner alone: what a customer told stands in it."""
+    if path.exists():
+        path.chmod(0o600)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sqlalchemy import ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint
+from sqlalchemy import ForeignKey, Index, LargeBinary, String, Text, UniqueConstraint, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, deferred, mapped_column, relationship
 
 __all__ = [
@@ -70,7 +70,10 @@ class Capture(Base):
     """One capture without its samples, which lie in a table of their own so that lists stay fast."""
 
     __tablename__ = "captures"
-    __table_args__ = (Index("ix_captures_job", "job_id", "removed_at"),)
+    __table_args__ = (
+        Index("ix_captures_job", "job_id", "removed_at"),
+        Index("ux_captures_recording", "job_id", "data_sha256", unique=True, sqlite_where=text("data_sha256 <> ''")),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"))
     name: Mapped[str] = mapped_column(String(200))
@@ -89,6 +92,8 @@ class Capture(Base):
     removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
     known_good_at: Mapped[str | None] = mapped_column(String(32), default=None)
     """When somebody kept it as a capture of a sound engine, with which others of its kind are compared."""
+    arrived_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    """When the last of it was stored; until then nobody sees it, and the next start forgets it."""
 
 
 class CaptureFile(Base):

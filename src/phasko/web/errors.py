@@ -10,10 +10,12 @@ from pydantic import BaseModel, ConfigDict
 from phasko.core.errors import (
     ConflictError,
     DataError,
+    DiskFullError,
     DocumentError,
     NotFoundError,
     PhaskoError,
     RefusedError,
+    StorageError,
 )
 
 __all__ = ["STATUS_OF", "ErrorBody", "answer_errors", "error_response"]
@@ -24,6 +26,8 @@ STATUS_OF: dict[type[PhaskoError], int] = {
     NotFoundError: 404,
     ConflictError: 409,
     RefusedError: 403,
+    StorageError: 503,
+    DiskFullError: 507,
 }
 
 

@@ -13,6 +13,8 @@ from argon2 import PasswordHasher
 from phasko.core.errors import RefusedError
 from phasko.jobs.board import board
 from phasko.store import Database
+from phasko.store.arriving import forget_halves
+from phasko.store.one_server import folder_taken
 from phasko.web.app import create_app
 from phasko.web.guard import Door, is_loopback
 
@@ -46,11 +48,20 @@ def open_door(host: str, data: Path) -> Door:
 
 
 def serve(*, host: str, port: int, data: Path, demo: bool, certificate: Path | None, key: Path | None) -> None:
-    """Runs until it is stopped; prints the address first. Raises RefusedError."""
+    """Runs until it is stopped; prints the address first. Raises RefusedError, ConflictError while another serves
+    the folder, StorageError."""
     door = open_door(host, data)
     if (certificate is None) != (key is None):
         raise RefusedError("A certificate needs its key, and a key its certificate")
+    with folder_taken(data, f"serves it at port {port}"):
+        _serve(door, host=host, port=port, data=data, demo=demo, certificate=certificate, key=key)
+
+
+def _serve(
+    door: Door, *, host: str, port: int, data: Path, demo: bool, certificate: Path | None, key: Path | None
+) -> None:
     database = Database(data)
+    forget_halves(database)
     if demo and not board(database):
         # The bench and its compiler are loaded only when there is something to record.
         from phasko.jobs.demo import fill_demo

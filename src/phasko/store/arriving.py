@@ -1,0 +1,175 @@
+"""A capture on its way into the workshop's file: piece by piece, in short transactions, seen by nobody before it is
+whole."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import delete, insert, select, update
+from sqlalchemy.orm import Session
+
+from phasko.core.documents import CaptureDescription
+from phasko.core.errors import ConflictError
+from phasko.store.chunks import Chunk, PackedFile
+from phasko.store.database import Database
+from phasko.store.models import Capture, CaptureFile, SampleChunk, utc_now
+
+__all__ = ["Arrival", "NewCapture", "arriving", "forget_halves"]
+
+_BATCH_BYTES = 4 << 20
+"""About so much is written at once: the write lock is held for some hundredths of a second."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class NewCapture:
+    """What is known of a capture when all of it is there. ``confirmed`` when a description came along; else
+    ``proposals`` wait."""
+
+    name: str
+    description: CaptureDescription
+    start_s: float
+    interval_s: float
+    sample_count: int
+    sha256: str
+    confirmed: bool
+    proposals: str = ""
+
+
+class Arrival:
+    """The place that a capture fills. ``already``: the number of the same recording, which the job had before and
+    which was brought back instead."""
+
+    def __init__(self, database: Database, capture_id: int, already: bool) -> None:
+        self.capture_id = capture_id
+        self.already = already
+        self._database = database
+        self._done = already
+
+    def add_files(self, files: Mapping[str, tuple[str, PackedFile]]) -> None:
+        """The original bytes by role, under their names."""
+        for role, (name, packed) in files.items():
+            pieces = ({"role": role, "name": name, "data": piece} for piece in packed.pieces())
+            self._store(CaptureFile, pieces)
+
+    def add_column(self, column: str, chunks: Iterable[Chunk]) -> None:
+        """The samples of one column."""
+        rows = (
+            {
+                "column": column,
+                "first_sample": chunk.first_sample,
+                "sample_count": chunk.sample_count,
+                "encoding": chunk.encoding,
+                "scale": chunk.scale,
+                "levels": chunk.levels,
+                "coarse_levels": chunk.coarse_levels,
+                "data": chunk.data,
+            }
+            for chunk in chunks
+        )
+        self._store(SampleChunk, rows)
+
+    def finish(self, new: NewCapture) -> None:
+        """Makes it a capture of its job, with everything that was stored of it."""
+        with self._database.transaction() as session:
+            session.execute(
+                update(Capture)
+                .where(Capture.id == self.capture_id)
+                .values(
+                    name=new.name,
+                    sha256=new.sha256,
+                    description=new.description.model_dump_json(by_alias=True, exclude_none=True),
+                    start_s=new.start_s,
+                    interval_s=new.interval_s,
+                    sample_count=new.sample_count,
+                    proposals=new.proposals,
+                    confirmed_at=utc_now() if new.confirmed else None,
+                    arrived_at=utc_now(),
+                )
+            )
+        self._done = True
+
+    def give_up(self) -> None:
+        """Leaves nothing of one that was not finished."""
+        if not self._done:
+            with self._database.transaction() as session:
+                _forget(session, self.capture_id)
+
+    def _store(self, table: type[CaptureFile] | type[SampleChunk], rows: Iterable[dict[str, Any]]) -> None:
+        """Rows are made outside of any transaction and written batch by batch."""
+        batch: list[dict[str, Any]] = []
+        held = 0
+        for row in rows:
+            batch.append(row | {"capture_id": self.capture_id})
+            held += len(row["data"])
+            if held >= _BATCH_BYTES:
+                self._write(table, batch)
+                batch, held = [], 0
+        self._write(table, batch)
+
+    def _write(self, table: type[CaptureFile] | type[SampleChunk], batch: list[dict[str, Any]]) -> None:
+        if batch:
+            with self._database.transaction() as session:
+                session.execute(insert(table), batch)
+
+
+@contextmanager
+def arriving(database: Database, job_id: int, name: str, data_sha256: str) -> Iterator[Arrival]:
+    """A place for a recording in a job; whatever ends the block before ``finish`` leaves nothing of it.
+
+    A recording that was taken out of the job comes back instead. Raises ConflictError for one that the job has, or
+    that is just arriving.
+    """
+    with database.transaction() as session:
+        same = session.scalar(select(Capture).where(Capture.job_id == job_id, Capture.data_sha256 == data_sha256))
+        if same is not None:
+            found = Arrival(database, _brought_back(same), already=True)
+        else:
+            found = Arrival(database, _begin(session, job_id, name, data_sha256), already=False)
+    try:
+        yield found
+    finally:
+        found.give_up()
+
+
+def _brought_back(same: Capture) -> int:
+    if same.arrived_at is None:
+        raise ConflictError("This capture is being imported at this moment", kept="Nothing was stored twice")
+    if same.removed_at is None:
+        raise ConflictError(f"This capture is already in the job, as {same.name}", kept="Nothing was stored twice")
+    same.removed_at = None
+    return same.id
+
+
+def _begin(session: Session, job_id: int, name: str, data_sha256: str) -> int:
+    nothing = Capture(
+        job_id=job_id,
+        name=name,
+        sha256=data_sha256,
+        data_sha256=data_sha256,
+        description="",
+        start_s=0.0,
+        interval_s=1.0,
+        sample_count=0,
+    )
+    session.add(nothing)
+    session.flush()
+    return nothing.id
+
+
+def forget_halves(database: Database) -> int:
+    """Removes what a kill left of captures that never arrived; how many there were. Only for the one that serves the
+    folder: nothing may be arriving."""
+    with database.transaction() as session:
+        halves = session.scalars(select(Capture.id).where(Capture.arrived_at.is_(None))).all()
+        for capture_id in halves:
+            _forget(session, capture_id)
+        return len(halves)
+
+
+def _forget(session: Session, capture_id: int) -> None:
+    for table in (SampleChunk, CaptureFile):
+        session.execute(delete(table).where(table.capture_id == capture_id))
+    session.execute(delete(Capture).where(Capture.id == capture_id))
