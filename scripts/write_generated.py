@@ -14,7 +14,7 @@ from phasko.core.numbers import NUMBERS_VERSION, table
 from phasko.formats import formats_page
 from phasko.store import Database
 from phasko.web.app import create_app
-from phasko.web.guard import Door
+from phasko.web.door import Door
 
 DOCS = Path(__file__).parents[1] / "docs"
 

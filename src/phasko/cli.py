@@ -50,6 +50,9 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
     serve.add_argument("--tls-certificate", type=Path, metavar="FILE")
     serve.add_argument("--tls-key", type=Path, metavar="FILE")
+    serve.add_argument(
+        "--name", action="append", default=[], metavar="HOST", help="a name by which other machines call this one"
+    )
     serve.set_defaults(run=_serve)
 
     bench = commands.add_parser("bench", help="record a capture from the simulated engine, with its truth beside it")
@@ -100,16 +103,18 @@ def _analyze(parsed: argparse.Namespace) -> int:
 
 
 def _serve(parsed: argparse.Namespace) -> int:
-    from phasko.web.serving import serve
+    from phasko.web.serving import Serving, serve
 
-    serve(
+    how = Serving(
         host=parsed.host,
         port=parsed.port,
         data=parsed.data,
         demo=parsed.demo,
         certificate=parsed.tls_certificate,
         key=parsed.tls_key,
+        names=tuple(parsed.name),
     )
+    serve(how)
     return 0
 
 

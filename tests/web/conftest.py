@@ -6,7 +6,7 @@ from fastapi import FastAPI
 
 from phasko.store import Database
 from phasko.web.app import create_app
-from phasko.web.guard import Door
+from phasko.web.door import Door
 from tests.web.caller import Caller
 
 
@@ -23,4 +23,6 @@ def call(app: FastAPI) -> Caller:
 @pytest.fixture
 def guarded(database: Database) -> Caller:
     quick = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
-    return Caller(create_app(database, Door(quick.hash("tide and rope"), loopback_only=False)))
+    return Caller(
+        create_app(database, Door(quick.hash("tide and rope"), loopback_only=False, names=frozenset({"bench.island"})))
+    )

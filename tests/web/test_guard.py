@@ -1,14 +1,20 @@
 """Passphrase, sessions, other sites' pages, other hosts, huge uploads."""
 
+from collections.abc import AsyncIterator
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
 
 from phasko.core.errors import RefusedError
-from phasko.web.guard import COOKIE, TRIES, is_loopback
-from phasko.web.serving import PASSPHRASE_VARIABLE, open_door, reachable, serve, store_passphrase
+from phasko.web.door import TRIES, Door, is_loopback
+from phasko.web.guard import cookie_name
+from phasko.web.passphrases import check_passphrase
+from phasko.web.serving import PASSPHRASE_VARIABLE, Serving, open_door, reachable, serve, store_passphrase
 from tests.web.caller import Caller
 
+COOKIE = cookie_name("http")
+QUICK = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 GOOD = {"passphrase": "tide and rope"}
 FIELDS = {"description": ("a.capture.json", b"{}"), "data": ("a.csv", b"x")}
 
@@ -37,7 +43,14 @@ def test_signing_in_and_out(guarded: Caller) -> None:
 
 def test_over_tls_the_cookie_never_travels_in_the_open(guarded: Caller) -> None:
     guarded._base_url = "https://bench.island:8765"
-    assert "Secure" in guarded("POST", "/api/session", json=GOOD).headers["set-cookie"]
+    answer = guarded("POST", "/api/session", json=GOOD)
+    cookie = answer.headers["set-cookie"]
+    assert cookie.startswith("__Host-phasko_session=")
+    assert "Secure" in cookie
+    assert "Path=/" in cookie
+    assert "Domain" not in cookie
+    assert guarded("GET", "/api/jobs").status_code == 200
+    assert "max-age" in answer.headers["strict-transport-security"]
 
 
 def test_a_made_up_session_does_not_pass(guarded: Caller) -> None:
@@ -51,6 +64,102 @@ def test_guessing_is_slowed(guarded: Caller) -> None:
     last = guarded("POST", "/api/session", json=GOOD)
     assert last.status_code == 403
     assert "Too many" in last.json()["what"]
+
+
+def test_wrong_guesses_slow_only_the_address_they_come_from() -> None:
+    now = [0.0]
+    door = Door(QUICK.hash("tide and rope"), loopback_only=False, clock=lambda: now[0])
+    inside = door.sign_in("tide and rope", "10.0.0.2")
+    for _ in range(TRIES):
+        with pytest.raises(RefusedError, match="not the passphrase"):
+            door.sign_in("guess", "10.0.0.9")
+    with pytest.raises(RefusedError, match="Too many"):
+        door.sign_in("tide and rope", "10.0.0.9")
+    assert door.admits(door.sign_in("tide and rope", "10.0.0.2"))
+    assert door.admits(inside)
+    assert door.admits(door.sign_in("tide and rope", "10.0.0.9", inside))
+    now[0] = 61.0
+    assert door.admits(door.sign_in("tide and rope", "10.0.0.9"))
+
+
+def test_before_signing_in_only_small_bodies_are_read(guarded: Caller) -> None:
+    huge = guarded("POST", "/api/session", content=b"[" * 5000, headers={"content-type": "application/json"})
+    assert huge.status_code == 413
+
+    async def pieces() -> AsyncIterator[bytes]:
+        for _ in range(20):
+            yield b"[" * 1000
+
+    unmeasured = guarded("POST", "/api/session", content=pieces(), headers={"content-type": "application/json"})
+    assert unmeasured.status_code == 413
+    assert unmeasured.json()["what"] == "Too large"
+
+
+def test_documents_are_no_uploads(call: Caller) -> None:
+    huge = call("POST", "/api/jobs", content=b" " * (9 << 20), headers={"content-type": "application/json"})
+    assert huge.status_code == 413
+
+
+@pytest.mark.parametrize("path", ["/api/session", "/api/jobs", "/api/nowhere", "/anything"])
+def test_every_answer_tells_the_browser_what_it_may_do(call: Caller, path: str) -> None:
+    headers = call("GET", path).headers
+    assert "script-src 'self'" in headers["content-security-policy"]
+    assert "frame-ancestors 'none'" in headers["content-security-policy"]
+    assert headers["x-content-type-options"] == "nosniff"
+    assert headers["referrer-policy"] == "no-referrer"
+    assert (headers.get("cache-control") == "no-store") == path.startswith("/api/")
+    assert "server" not in headers
+    assert "strict-transport-security" not in headers
+
+
+def test_off_the_loopback_only_known_names_are_answered(guarded: Caller) -> None:
+    for host, status in (
+        ("bench.island", 200),
+        ("BENCH.island:8765", 200),
+        ("10.0.0.7:8765", 200),
+        ("[2001:db8::7]:8765", 200),
+        ("rebound.example", 421),
+        ("10.0.0.7.rebound.example", 421),
+        ("", 421),
+        ("[", 421),
+    ):
+        assert guarded("GET", "/api/session", headers={"host": host}).status_code == status, host
+
+
+def test_names_are_given_at_the_start(tmp_path: Path) -> None:
+    store_passphrase(tmp_path, "tide and rope")
+    door = open_door("workshop.island", tmp_path, ["Bench.Island."])
+    assert door.answers_to("bench.island")
+    assert door.answers_to("workshop.island")
+    assert not door.answers_to("other.island")
+
+
+@pytest.mark.parametrize(
+    ("given", "said"),
+    [
+        ("elevenchars", "at least 12"),
+        ("aaaaaaaaaaaa", "repeats"),
+        ("abababababab", "repeats"),
+        ("password1234", "tried first"),
+        ("Password1234!", "tried first"),
+        ("p@ssw0rd2024", "tried first"),
+        ("qwertyuiop12", "tried first"),
+        ("123456789012", "tried first"),
+        ("1234567890abc", "tried first"),
+        ("letmein letmein", "tried first"),
+        ("correct horse battery staple", "tried first"),
+        ("changeme2026", "tried first"),
+        ("phasko-phasko", "tried first"),
+    ],
+)
+def test_weak_passphrases_are_refused(given: str, said: str) -> None:
+    with pytest.raises(RefusedError, match=said):
+        check_passphrase(given)
+
+
+@pytest.mark.parametrize("given", ["tide and rope", "moss-kettle-vane", "xK3;tq9pLw2#", "twelve geese on ice"])
+def test_good_ones_are_taken(given: str) -> None:
+    check_passphrase(given)
 
 
 def test_another_sites_page_may_not_write(call: Caller) -> None:
@@ -94,7 +203,7 @@ def test_loopback(host: str, loopback: bool) -> None:
 def test_off_loopback_needs_a_passphrase(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.delenv(PASSPHRASE_VARIABLE, raising=False)
     with pytest.raises(RefusedError, match="no passphrase is set"):
-        serve(host="0.0.0.0", port=1, data=tmp_path, demo=False, certificate=None, key=None)
+        serve(Serving(host="0.0.0.0", port=1, data=tmp_path))
     store_passphrase(tmp_path, "tide and rope")
     door = open_door("0.0.0.0", tmp_path)
     assert door.closed
@@ -105,7 +214,7 @@ def test_off_loopback_needs_a_passphrase(tmp_path: Path, monkeypatch: pytest.Mon
 
 def test_a_short_passphrase_is_none(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv(PASSPHRASE_VARIABLE, "short")
-    with pytest.raises(RefusedError, match="at least 8"):
+    with pytest.raises(RefusedError, match="at least 12"):
         open_door("0.0.0.0", tmp_path)
 
 

@@ -11,8 +11,9 @@ from fastapi.staticfiles import StaticFiles
 
 from phasko import __version__
 from phasko.store import Database
+from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response
-from phasko.web.guard import UPLOAD_LIMIT_BYTES, Door, GuardMiddleware
+from phasko.web.guard import UPLOAD_LIMIT_BYTES, GuardMiddleware
 from phasko.web.routers import captures, cylinder, engines, jobs, looking, schemas, seal, session
 
 __all__ = ["STATIC", "create_app"]
@@ -29,7 +30,7 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
         docs_url=None,
         redoc_url=None,
         generate_unique_id_function=_operation_id,
-        responses={"4XX": {"model": ErrorBody}},
+        responses={"4XX": {"model": ErrorBody}, "5XX": {"model": ErrorBody}},
     )
     app.state.database = database
     app.state.door = door

@@ -6,6 +6,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ConfigDict
+from starlette.exceptions import HTTPException
 
 from phasko.core.errors import (
     ConflictError,
@@ -52,6 +53,12 @@ def answer_errors(app: FastAPI) -> None:
     def _ours(request: Request, error: PhaskoError) -> JSONResponse:  # noqa: ARG001
         body = ErrorBody(what=error.what, place=error.place, kept=error.kept, remedy=error.remedy)
         return error_response(STATUS_OF[type(error)], body)
+
+    @app.exception_handler(HTTPException)
+    def _refused(request: Request, error: HTTPException) -> JSONResponse:  # noqa: ARG001
+        if isinstance(error.detail, dict):
+            return error_response(error.status_code, ErrorBody.model_validate(error.detail))
+        return error_response(error.status_code, ErrorBody(what=str(error.detail), kept="Nothing was changed"))
 
     @app.exception_handler(RequestValidationError)
     def _malformed(request: Request, error: RequestValidationError) -> JSONResponse:  # noqa: ARG001

@@ -1,88 +1,57 @@
-"""Who may call: passphrase and sessions, foreign pages, and requests that are too large."""
+"""What every request passes: host, origin, session, size and pace; and what every answer tells the browser."""
 
 from __future__ import annotations
 
-import secrets
-import threading
-import time
-from dataclasses import dataclass, field
-from ipaddress import ip_address
+import asyncio
 from urllib.parse import urlsplit
 
-from argon2 import PasswordHasher
-from argon2.exceptions import VerifyMismatchError
+from fastapi import HTTPException
+from starlette.datastructures import MutableHeaders
 from starlette.requests import HTTPConnection
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from phasko.core.errors import RefusedError
+from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, error_response
 
-__all__ = ["COOKIE", "Door", "GuardMiddleware", "is_loopback"]
+__all__ = ["UPLOAD_LIMIT_BYTES", "GuardMiddleware", "cookie_name"]
 
-COOKIE = "phasko_session"
-SESSION_S = 12 * 3600.0
-TRIES = 5
-TRIES_WINDOW_S = 60.0
 UPLOAD_LIMIT_BYTES = 1 << 30
 OPEN_PATHS = ("/api/session",)
+_SMALL_BYTES = 4096
+"""More is not read of anybody who is not signed in."""
+_DOCUMENT_BYTES = 8 << 20
+"""More is not read of anything that is no upload."""
+_PAUSE_S = 30.0
+"""A body that pauses longer is given up."""
+
+_POLICY = "; ".join(
+    (
+        "default-src 'none'",
+        "script-src 'self'",
+        "style-src 'self' 'unsafe-inline'",  # the component library writes its styles while it runs
+        "img-src 'self' data: blob:",
+        "font-src 'self'",
+        "connect-src 'self'",
+        "manifest-src 'self'",
+        "base-uri 'none'",
+        "form-action 'self'",
+        "frame-ancestors 'none'",
+    )
+)
+_HEADERS = {
+    "content-security-policy": _POLICY,
+    "x-content-type-options": "nosniff",
+    "x-frame-options": "DENY",
+    "referrer-policy": "no-referrer",
+    "cross-origin-opener-policy": "same-origin",
+    "cross-origin-resource-policy": "same-origin",
+    "permissions-policy": "camera=(), microphone=(), geolocation=()",
+}
 
 
-def is_loopback(host: str) -> bool:
-    """Whether a host name or address can only be reached from this machine.
-
-    ``localhost`` or an address of the loopback network, read as an address: the name ``127.0.0.1.elsewhere.example``
-    is anybody's.
-    """
-    if host == "localhost":
-        return True
-    try:
-        return ip_address(host).is_loopback
-    except ValueError:
-        return False
-
-
-@dataclass
-class Door:
-    """The passphrase and the sessions behind it; without a hash everybody on this machine is in."""
-
-    passphrase_hash: str | None
-    loopback_only: bool
-    _sessions: dict[str, float] = field(default_factory=dict)
-    _failures: list[float] = field(default_factory=list)
-    _lock: threading.Lock = field(default_factory=threading.Lock)
-
-    @property
-    def closed(self) -> bool:
-        return self.passphrase_hash is not None
-
-    def sign_in(self, passphrase: str) -> str:
-        """A new session's token. Raises RefusedError for a wrong passphrase or too many tries."""
-        assert self.passphrase_hash is not None
-        with self._lock:
-            now = time.monotonic()
-            self._failures = [t for t in self._failures if now - t < TRIES_WINDOW_S]
-            if len(self._failures) >= TRIES:
-                raise RefusedError("Too many wrong passphrases", remedy="Wait a minute, then try again.")
-            try:
-                PasswordHasher().verify(self.passphrase_hash, passphrase)
-            except VerifyMismatchError as error:
-                self._failures.append(now)
-                raise RefusedError("That is not the passphrase", remedy="Try again.") from error
-            token = secrets.token_urlsafe(32)
-            self._sessions[token] = now + SESSION_S
-            return token
-
-    def sign_out(self, token: str | None) -> None:
-        with self._lock:
-            self._sessions.pop(token or "", None)
-
-    def admits(self, token: str | None) -> bool:
-        """Whether a request with that session may pass."""
-        if not self.closed:
-            return True
-        with self._lock:
-            until = self._sessions.get(token or "")
-            return until is not None and until > time.monotonic()
+def cookie_name(scheme: str) -> str:
+    """The session's cookie; over TLS one that only this host may set, and only securely."""
+    return "__Host-phasko_session" if scheme == "https" else "phasko_session"
 
 
 class GuardMiddleware:
@@ -98,30 +67,80 @@ class GuardMiddleware:
             await self.app(scope, receive, send)
             return
         connection = HTTPConnection(scope)
-        refusal = self._refusal(scope["method"], connection)
+        answer = _with_headers(send, scope["scheme"], connection.url.path)
+        limit = self._limit(connection)
+        refusal = self._refusal(scope["method"], connection, limit)
         if refusal is not None:
-            await error_response(*refusal)(scope, receive, send)
+            await error_response(*refusal)(scope, receive, answer)
             return
-        await self.app(scope, _counted(receive, self.upload_limit_bytes), send)
+        await self.app(scope, _counted(receive, limit), answer)
 
-    def _refusal(self, method: str, connection: HTTPConnection) -> tuple[int, ErrorBody] | None:
+    def _admitted(self, connection: HTTPConnection) -> bool:
+        return self.door.admits(connection.cookies.get(cookie_name(connection.url.scheme)))
+
+    def _limit(self, connection: HTTPConnection) -> int:
+        """So many bytes are read of that body."""
+        if not self._admitted(connection):
+            return _SMALL_BYTES
+        if connection.headers.get("content-type", "").startswith("multipart/form-data"):
+            return self.upload_limit_bytes
+        return min(_DOCUMENT_BYTES, self.upload_limit_bytes)
+
+    def _refusal(self, method: str, connection: HTTPConnection, limit: int) -> tuple[int, ErrorBody] | None:
         host = connection.headers.get("host", "")
-        if self.door.loopback_only and not is_loopback(urlsplit(f"//{host}").hostname or ""):
-            return 421, ErrorBody(what="This workshop answers only on its own machine", place=host)
+        if not self.door.answers_to(_name_of(host)):
+            return 421, ErrorBody(
+                what="This workshop does not answer to that name",
+                place=host[:100],
+                remedy="Call it by its address, or start it with --name and this one.",
+            )
         origin = connection.headers.get("origin")
-        if method not in ("GET", "HEAD", "OPTIONS") and origin is not None and urlsplit(origin).netloc != host:
-            return 403, ErrorBody(what="Refused: the request came from another site's page", place=origin)
+        if method not in ("GET", "HEAD", "OPTIONS") and origin is not None and not _same_host(origin, host):
+            return 403, ErrorBody(what="Refused: the request came from another site's page", place=origin[:100])
         path = connection.url.path
         closed = path.startswith("/api/") and path not in OPEN_PATHS
-        if closed and not self.door.admits(connection.cookies.get(COOKIE)):
+        if closed and not self._admitted(connection):
             return 401, ErrorBody(what="Signed out", kept="Nothing was changed", remedy="Sign in again.")
         length = connection.headers.get("content-length", "0")
-        if length.isdigit() and int(length) > self.upload_limit_bytes:
-            return 413, too_large(self.upload_limit_bytes)
+        if length.isascii() and length.isdigit() and (len(length) > 18 or int(length) > limit):
+            return 413, too_large(limit)
         return None
 
 
+def _name_of(host: str) -> str:
+    try:
+        return urlsplit(f"//{host}").hostname or ""
+    except ValueError:
+        return ""
+
+
+def _same_host(origin: str, host: str) -> bool:
+    try:
+        return urlsplit(origin).netloc == host
+    except ValueError:
+        return False
+
+
+def _with_headers(send: Send, scheme: str, path: str) -> Send:
+    """What browsers are told with every answer."""
+
+    async def sending(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            headers = MutableHeaders(scope=message)
+            for name, value in _HEADERS.items():
+                headers[name] = value
+            if path.startswith("/api/"):
+                headers["cache-control"] = "no-store"
+            if scheme == "https":
+                headers["strict-transport-security"] = "max-age=31536000"
+        await send(message)
+
+    return sending
+
+
 def too_large(limit_bytes: int) -> ErrorBody:
+    if limit_bytes < 1 << 20:
+        return ErrorBody(what="Too large", kept="Nothing was changed", remedy="Sign in first.")
     return ErrorBody(
         what=f"Too large: at most {limit_bytes / 2**20:.0f} MiB at once",
         kept="The job is as it was",
@@ -130,16 +149,23 @@ def too_large(limit_bytes: int) -> ErrorBody:
 
 
 def _counted(receive: Receive, limit_bytes: int) -> Receive:
-    """Stops a body that is sent without its length once it is over the limit."""
+    """Stops a body that is sent without its length once it is over the limit, and one that stands still."""
     seen = 0
+    whole = False
 
     async def counted() -> Message:
-        nonlocal seen
-        message = await receive()
+        nonlocal seen, whole
+        if whole:
+            return await receive()  # waits for the browser to go away
+        try:
+            message = await asyncio.wait_for(receive(), _PAUSE_S)
+        except TimeoutError as error:
+            body = ErrorBody(what="The upload stood still", kept="The job is as it was", remedy="Send it again.")
+            raise HTTPException(408, body.model_dump()) from error
         seen += len(message.get("body", b""))
+        whole = not message.get("more_body", False)
         if seen > limit_bytes:
-            body = too_large(limit_bytes)
-            raise RefusedError(body.what, kept=body.kept, remedy=body.remedy)
+            raise HTTPException(413, too_large(limit_bytes).model_dump())
         return message
 
     return counted

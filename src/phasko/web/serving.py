@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import socket
+from collections.abc import Sequence
+from dataclasses import dataclass
 from ipaddress import ip_address
 from pathlib import Path
 
@@ -16,13 +18,14 @@ from phasko.store import Database
 from phasko.store.arriving import forget_halves
 from phasko.store.one_server import folder_taken
 from phasko.web.app import create_app
-from phasko.web.guard import Door, is_loopback
+from phasko.web.door import Door, is_loopback
+from phasko.web.passphrases import check_passphrase
+from phasko.web.patient import PatientProtocol
 
-__all__ = ["PASSPHRASE_VARIABLE", "open_door", "reachable", "serve", "store_passphrase"]
+__all__ = ["PASSPHRASE_VARIABLE", "Serving", "open_door", "reachable", "serve", "store_passphrase"]
 
 PASSPHRASE_VARIABLE = "PHASKO_PASSPHRASE"
 PASSPHRASE_FILE = "passphrase.argon2"
-LEAST_LENGTH = 8
 
 
 def store_passphrase(data: Path, passphrase: str) -> None:
@@ -34,8 +37,9 @@ def store_passphrase(data: Path, passphrase: str) -> None:
     path.chmod(0o600)
 
 
-def open_door(host: str, data: Path) -> Door:
-    """The door for that address. Raises RefusedError off the loopback address without a passphrase."""
+def open_door(host: str, data: Path, names: Sequence[str] = ()) -> Door:
+    """The door for that address; ``names`` are further ones by which other machines may call it. Raises RefusedError
+    off the loopback address without a passphrase."""
     given = os.environ.get(PASSPHRASE_VARIABLE)
     stored = data / PASSPHRASE_FILE
     hashed = _hashed(given) if given else stored.read_text(encoding="ascii").strip() if stored.is_file() else None
@@ -44,42 +48,56 @@ def open_door(host: str, data: Path) -> Door:
             f"{host} can be reached from other machines, and no passphrase is set",
             remedy=f"Set one with 'phasko passphrase' or in {PASSPHRASE_VARIABLE}, or stay on 127.0.0.1",
         )
-    return Door(hashed, loopback_only=is_loopback(host))
+    known = frozenset(name.lower().rstrip(".") for name in (host, *names))
+    return Door(hashed, loopback_only=is_loopback(host), names=known)
 
 
-def serve(*, host: str, port: int, data: Path, demo: bool, certificate: Path | None, key: Path | None) -> None:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Serving:
+    """How the server is started: address and port, folder, sample data, certificate with its key, further names."""
+
+    host: str
+    port: int
+    data: Path
+    demo: bool = False
+    certificate: Path | None = None
+    key: Path | None = None
+    names: tuple[str, ...] = ()
+
+
+def serve(how: Serving) -> None:
     """Runs until it is stopped; prints the address first. Raises RefusedError, ConflictError while another serves
     the folder, StorageError."""
-    door = open_door(host, data)
-    if (certificate is None) != (key is None):
+    door = open_door(how.host, how.data, how.names)
+    if (how.certificate is None) != (how.key is None):
         raise RefusedError("A certificate needs its key, and a key its certificate")
-    with folder_taken(data, f"serves it at port {port}"):
-        _serve(door, host=host, port=port, data=data, demo=demo, certificate=certificate, key=key)
+    with folder_taken(how.data, f"serves it at port {how.port}"):
+        _serve(door, how)
 
 
-def _serve(
-    door: Door, *, host: str, port: int, data: Path, demo: bool, certificate: Path | None, key: Path | None
-) -> None:
-    database = Database(data)
+def _serve(door: Door, how: Serving) -> None:
+    database = Database(how.data)
     forget_halves(database)
-    if demo and not board(database):
+    if how.demo and not board(database):
         # The bench and its compiler are loaded only when there is something to record.
         from phasko.jobs.demo import fill_demo
 
         fill_demo(database, lambda text: print(text, flush=True))
-    scheme = "http" if certificate is None else "https"
-    for address in reachable(host):
+    scheme = "http" if how.certificate is None else "https"
+    for address in reachable(how.host):
         shown = f"[{address}]" if ":" in address else address
-        print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)
-    if not is_loopback(host) and certificate is None:
+        print(f"Phasko is at {scheme}://{shown}:{how.port}/", flush=True)
+    if not is_loopback(how.host) and how.certificate is None:
         print("Without a certificate the passphrase crosses the network readable: see --tls-certificate.", flush=True)
     uvicorn.run(
         create_app(database, door),
-        host=host,
-        port=port,
+        host=how.host,
+        port=how.port,
+        http=PatientProtocol,
         log_level="warning",
-        ssl_certfile=certificate,
-        ssl_keyfile=key,
+        server_header=False,
+        ssl_certfile=how.certificate,
+        ssl_keyfile=how.key,
     )
 
 
@@ -105,6 +123,5 @@ def reachable(host: str) -> list[str]:
 
 
 def _hashed(passphrase: str) -> str:
-    if len(passphrase) < LEAST_LENGTH:
-        raise RefusedError(f"A passphrase needs at least {LEAST_LENGTH} characters")
+    check_passphrase(passphrase)
     return PasswordHasher().hash(passphrase)

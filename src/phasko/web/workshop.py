@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from phasko.store import Database
-from phasko.web.guard import Door
+from phasko.web.door import Door
 
 __all__ = ["DatabaseOf", "DoorOf"]
 
