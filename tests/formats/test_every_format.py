@@ -43,7 +43,7 @@ TABLE = Table(
 )
 
 
-APART = ("MDF4", "MAT", "HDF5")
+APART = ("MDF4", "MAT", "HDF5", "Parquet")
 """Formats whose libraries may crash, so that a process of their own reads them."""
 
 

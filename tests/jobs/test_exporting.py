@@ -7,9 +7,11 @@ import zipfile
 import numpy as np
 import pytest
 
-from phasko.core.errors import DataError, NotFoundError
+from phasko.core.errors import DataError, DiskFullError, DocumentError, NotFoundError
 from phasko.formats import WRITTEN, CaptureFiles
+from phasko.jobs import exporting
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.board import board
 from phasko.jobs.engine_profiles import engine_profile
 from phasko.jobs.exporting import export_bundle, export_capture, import_bundle
 from phasko.jobs.importing import import_capture, import_data_file, list_captures, remove_capture
@@ -100,3 +102,38 @@ def test_broken_bundles_open_nothing(database: Database, job: JobSummary) -> Non
                 less.writestr(name, archive.read(name))
     with pytest.raises(DataError, match="lacks a file"):
         import_bundle(database, "x.zip", sink.getvalue())
+
+
+def with_member(content: bytes, ending: str, changed: bytes) -> bytes:
+    """The same bundle with other content in the member whose name ends so."""
+    sink = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(sink, "w") as new:
+        for name in old.namelist():
+            new.writestr(name, changed if name.endswith(ending) else old.read(name))
+    return sink.getvalue()
+
+
+@pytest.mark.parametrize("changed", [b"", b"time_s,c1\n0,1\n", b"time_s,crank,cam\nx,y,z\n", b"\x00" * 100])
+def test_a_bundle_whose_data_is_broken_leaves_no_job(database: Database, job: JobSummary, changed: bytes) -> None:
+    stored = import_capture(database, job.id, bench_files())
+    _, content = export_bundle(database, stored.id, with_vehicle=True)
+    before = [row.job.id for row in board(database)]
+    with pytest.raises((DataError, DocumentError)):
+        import_bundle(database, "x.zip", with_member(content, ".csv", changed))
+    assert [row.job.id for row in board(database)] == before
+
+
+def test_a_disk_that_is_full_meanwhile_leaves_no_job(
+    database: Database, job: JobSummary, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    stored = import_capture(database, job.id, bench_files())
+    _, content = export_bundle(database, stored.id, with_vehicle=True)
+    before = [row.job.id for row in board(database)]
+
+    def full(*given: object) -> None:
+        raise DiskFullError("The disk is full")
+
+    monkeypatch.setattr(exporting, "import_capture", full)
+    with pytest.raises(DiskFullError):
+        import_bundle(database, "x.zip", content)
+    assert [row.job.id for row in board(database)] == before

@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
+from phasko.formats.csv.header import is_time_name
 from phasko.formats.table import FileBytes
 
 __all__ = ["Arrays", "read_apart", "write_apart"]
@@ -23,42 +24,68 @@ __all__ = ["Arrays", "read_apart", "write_apart"]
 Arrays = dict[str, NDArray[Any]]
 
 _LONGEST_S = 300.0
-_MEMORY_BYTES = 6 << 30
+_MEMORY_BYTES = 4 << 30
+_PIECE_BYTES = 1 << 24
+_ABOUT = "about.json"
 
 
 def read_apart(module: str, what: str, data: FileBytes, place: str) -> tuple[dict[str, Any], Arrays]:
     """What ``python -m module IN OUT`` makes of a file: its notes, and its arrays by name. Raises DataError where the
-    process finds no such file (its last words are told), takes too long, or ends by itself."""
+    process finds no such file (its last words are told), takes too long, or ends by itself.
+
+    The arrays lie in files that are mapped and have no name any more: they take no memory of this process but what is
+    looked at, and are gone with the last look."""
     with tempfile.TemporaryDirectory() as folder:
-        path, out = Path(folder) / "in", Path(folder) / "out.npz"
-        path.write_bytes(data[:])
+        path, out = Path(folder) / "in", Path(folder) / "out"
+        out.mkdir()
+        with path.open("wb") as file:
+            for first in range(0, len(data), _PIECE_BYTES):
+                file.write(data[first : first + _PIECE_BYTES])
         command = [sys.executable, "-m", module, str(path), str(out)]
         try:
             ended = subprocess.run(command, capture_output=True, timeout=_LONGEST_S, check=False)
         except subprocess.TimeoutExpired as error:
             raise DataError(f"cannot be read as {what}: it takes too long", place=place) from error
-        if ended.returncode != 0 or not out.exists():
+        if ended.returncode != 0 or not (out / _ABOUT).exists():
             said = ended.stderr.decode("utf-8", errors="replace").strip().rsplit("\n", 1)[-1][:160]
             text = f"cannot be read as {what}: {said or 'the reader ended'}"
             raise DataError(text, place=place, remedy="Was the file cut off?")
-        with np.load(out) as found:
-            about: dict[str, Any] = json.loads(str(found["about"]))
-            return about, {name: found[f"s{k}"] for k, name in enumerate(about["names"])}
+        about: dict[str, Any] = json.loads((out / _ABOUT).read_text(encoding="utf-8"))
+        return about, {name: _mapped(out / f"{k}.npy") for k, name in enumerate(about["names"])}
+
+
+def _mapped(path: Path) -> NDArray[Any]:
+    """An array of a file; empty ones cannot be mapped."""
+    try:
+        return np.asarray(np.load(path, mmap_mode="r"))
+    except ValueError:
+        return np.asarray(np.load(path))
 
 
 def write_apart(read: Callable[[Path], tuple[dict[str, Any], Arrays]], arguments: list[str]) -> int:
-    """The other end, inside that process: notes and arrays of the file IN to OUT; 0, or 1 and the reason as the last
-    line of standard error. Memory is limited, and a crash leaves no core file."""
+    """The other end, inside that process: notes and arrays of the file IN into the folder OUT; 0, or 1 and the reason
+    as the last line of standard error. Memory is limited, and a crash leaves no core file."""
     source, target = arguments
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_BYTES, _MEMORY_BYTES))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     warnings.simplefilter("ignore")
     try:
         about, series = read(Path(source))
-        said = json.dumps(about | {"names": list(series)})
-        arrays = {f"s{k}": values for k, values in enumerate(series.values())}
-        np.savez(target, about=np.array(said), **arrays)  # type: ignore[arg-type]
+        for k, (name, values) in enumerate(series.items()):
+            np.save(Path(target) / f"{k}.npy", _lean(name, values))
+        (Path(target) / _ABOUT).write_text(json.dumps(about | {"names": list(series)}), encoding="utf-8")
+    except MemoryError:
+        print("it unpacks to more than memory should hold", file=sys.stderr)
+        return 1
     except Exception as error:  # whatever a broken file makes the library do ends here, in words
         print(f"{error}" or type(error).__name__, file=sys.stderr)
         return 1
     return 0
+
+
+def _lean(name: str, values: NDArray[Any]) -> NDArray[Any]:
+    """Samples as they are used, in float32; times need all their digits."""
+    if values.dtype.kind not in "fiu" or is_time_name(name.rsplit("/", 1)[-1]):
+        return np.ascontiguousarray(values)
+    with np.errstate(all="ignore"):
+        return np.ascontiguousarray(values, dtype=np.float32)

@@ -12,10 +12,11 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from phasko.core.errors import DataError
 from phasko.formats.table import FileBytes
 
-__all__ = ["Bundle", "BundleAbout", "is_bundle", "read_bundle", "write_bundle"]
+__all__ = ["Bundle", "BundleAbout", "is_bundle", "plain_name", "read_bundle", "write_bundle"]
 
 _MANIFEST = "bundle.json"
-_MOST_BYTES = 4 << 30
+_MOST_DATA_BYTES = 1 << 30
+_MOST_DOCUMENT_BYTES = 8 << 20
 
 
 class BundleAbout(BaseModel):
@@ -74,19 +75,49 @@ def write_bundle(bundle: Bundle) -> bytes:
 
 
 def read_bundle(data: FileBytes, place: str) -> Bundle:
-    """Raises DataError for a zip that is broken, lacks a file, or would unpack to more than memory should hold."""
+    """Raises DataError for a zip that is broken, lacks a file, uses one for two purposes, names one that is no plain
+    file name, or would unpack to more than memory should hold."""
     try:
         with zipfile.ZipFile(io.BytesIO(data[:])) as archive:
-            size = sum(info.file_size for info in archive.infolist())
-            if size > _MOST_BYTES:
-                raise DataError(f"would unpack to {size} bytes", place=place)
-            about = BundleAbout.model_validate_json(archive.read(_MANIFEST))
-            result = archive.read(about.result) if about.result in archive.namelist() else None
+            about = BundleAbout.model_validate_json(_member(archive, _MANIFEST, _MOST_DOCUMENT_BYTES, place))
+            named = [about.data, about.description, about.engine, *([about.result] if about.result else [])]
+            _check_names([_MANIFEST, *named], place)
+            result = None
+            if about.result in archive.namelist():
+                result = _member(archive, about.result, _MOST_DOCUMENT_BYTES, place)
             return Bundle(
-                about, archive.read(about.data), archive.read(about.description), archive.read(about.engine), result
+                about,
+                _member(archive, about.data, _MOST_DATA_BYTES, place),
+                _member(archive, about.description, _MOST_DOCUMENT_BYTES, place),
+                _member(archive, about.engine, _MOST_DOCUMENT_BYTES, place),
+                result,
             )
     except KeyError as error:
         raise DataError(f"lacks a file: {error.args[0]}", place=place, remedy="Have it sent again.") from error
     except (zipfile.BadZipFile, ValidationError, EOFError, RuntimeError, OSError) as error:
         text = f"is no bundle that can be read: {str(error).splitlines()[0][:120]}"
         raise DataError(text, place=place, remedy="Have it sent again.") from error
+
+
+def plain_name(name: str) -> str:
+    """The name of a file that leaves no folder, on any system."""
+    bare = "".join("-" if mark in "/\\:" or not mark.isprintable() else mark for mark in name)[:200].strip()
+    return bare if bare.strip(".") else "capture"
+
+
+def _check_names(named: list[str], place: str) -> None:
+    """Every purpose has its own file, with a plain name: it may be written beside others one day."""
+    if len(set(named)) != len(named):
+        raise DataError("uses one file for two purposes", place=place, remedy="Have it sent again.")
+    for name in named:
+        if name != plain_name(name):
+            raise DataError(f"names {name[:60]!r}, which is no plain file name", place=place)
+
+
+def _member(archive: zipfile.ZipFile, name: str, most_bytes: int, place: str) -> bytes:
+    """A file of the zip; its declared size is looked at before anything is unpacked, and no more than that is."""
+    size = archive.getinfo(name).file_size
+    if size > most_bytes:
+        raise DataError(f"would unpack to {size / 2**20:.0f} MiB ({name[:60]})", place=place)
+    with archive.open(name) as file:
+        return file.read(size)

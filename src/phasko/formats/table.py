@@ -39,7 +39,8 @@ _BLOCK = 1 << 18
 _EVENNESS = 0.5
 """Largest distance of a time stamp from the even grid, in intervals: files round their stamps, scopes do not wander."""
 
-_MOST_SAMPLES = 500_000_000
+_MOST_SAMPLES = 160_000_000
+"""Of all channels together: eight of twenty million."""
 _MOST_PER_BYTE = 2000
 """Samples that the best of compressions packs into a byte, for a signal that rests."""
 

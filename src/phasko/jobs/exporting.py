@@ -6,10 +6,10 @@ import json
 from pathlib import Path
 
 from phasko.core.documents import Analysis, CaptureDescription, parse_document
-from phasko.core.errors import DataError, NotFoundError
+from phasko.core.errors import DataError, NotFoundError, PhaskoError
 from phasko.core.signals.recording import Samples
-from phasko.formats import WRITTEN, CaptureFiles, Table
-from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, read_bundle, write_bundle
+from phasko.formats import WRITTEN, CaptureFiles, Table, read_raw_capture
+from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, plain_name, read_bundle, write_bundle
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import import_capture
@@ -55,8 +55,8 @@ def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) ->
         engine, job_id = job.engine_version.document, job.id
         description, columns = captures.load_raw(session, capture)
         about = BundleAbout(
-            data=description.data,
-            description=capture.name,
+            data=plain_name(description.data),
+            description=plain_name(capture.name),
             vehicle=job.vehicle.name,
             make_model=job.vehicle.make_model,
             complaint=job.complaint,
@@ -106,7 +106,8 @@ def _renamed(result: bytes | None, name: str) -> bytes | None:
 
 
 def import_bundle(database: Database, name: str, data: bytes) -> JobSummary:
-    """Opens a job of its own with what a bundle holds. Raises DataError, DocumentError."""
+    """Opens a job of its own with what a bundle holds; whatever cannot be read of it leaves no job. Raises DataError,
+    DocumentError."""
     if not is_bundle(data):
         raise DataError(
             "is no bundle", place=name, kept="Nothing was opened", remedy="Captures are added inside a job."
@@ -114,6 +115,7 @@ def import_bundle(database: Database, name: str, data: bytes) -> JobSummary:
     bundle = read_bundle(data, name)
     described = parse_document(bundle.description, CaptureDescription, bundle.about.description)
     files = CaptureFiles(Path(bundle.about.description).name, bundle.description, described.data, bundle.data)
+    read_raw_capture(files)  # before anything is opened for it
     engine = save_engine(database, bundle.engine, bundle.about.engine)
     about = bundle.about
     job = open_job(
@@ -124,5 +126,10 @@ def import_bundle(database: Database, name: str, data: bytes) -> JobSummary:
         codes=about.codes,
         engine_id=engine.id,
     )
-    import_capture(database, job.id, files)
+    try:
+        import_capture(database, job.id, files)
+    except PhaskoError:
+        with database.transaction() as session:
+            jobs.forget_job(session, job.id)
+        raise
     return job

@@ -15,6 +15,7 @@ __all__ = [
     "all_jobs",
     "engine_version",
     "engine_versions",
+    "forget_job",
     "get_job",
     "jobs_with",
     "newest_engines",
@@ -72,6 +73,14 @@ def add_job(session: Session, vehicle: str, make_model: str, complaint: str, cod
     session.add(job)
     session.flush()
     return job
+
+
+def forget_job(session: Session, job_id: int) -> None:
+    """Removes a job that holds nothing yet, and its vehicle. Raises NotFoundError."""
+    job = get_job(session, job_id)
+    session.delete(job)
+    session.flush()
+    session.delete(job.vehicle)
 
 
 def get_job(session: Session, job_id: int) -> Job:
