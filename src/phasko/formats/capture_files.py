@@ -15,7 +15,7 @@ from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.errors import DataError
 from phasko.core.signals.recording import Channel, Recording, scaled_samples
 from phasko.formats.registry import format_of
-from phasko.formats.table import FileBytes, Table, without_time
+from phasko.formats.table import FileBytes, Table, check_time_base, without_time
 
 __all__ = ["CaptureFiles", "RawCapture", "read_capture", "read_capture_files", "read_raw_capture"]
 
@@ -87,6 +87,7 @@ def read_raw_capture(files: CaptureFiles) -> RawCapture:
     interval_s = table.interval_s if table.interval_s is not None else description.interval_s
     if interval_s is None:
         raise without_time(files.data_name)
+    check_time_base(table.start_s, interval_s, files.data_name)
     columns = {d.column: _column(table, d.column, files) for d in description.channels}
     return RawCapture(files.description_name, description, table.start_s, interval_s, columns)
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
 
-__all__ = ["FileBytes", "Table", "check_size", "even_time_base", "without_time"]
+__all__ = ["FileBytes", "Table", "check_size", "check_time_base", "even_time_base", "without_time"]
 
 FileBytes = bytes | mmap.mmap
 """The content of a file: in memory, or mapped from the disk."""
@@ -97,6 +97,16 @@ def check_size(samples: int, file_bytes: int, place: str) -> None:
             f"claims {samples} samples in {file_bytes} bytes",
             place=place,
             remedy="Export it again, or cut it into pieces.",
+        )
+
+
+def check_time_base(start_s: float, interval_s: float, place: str) -> None:
+    """Raises DataError for times that no recording has, before anything is reckoned with them."""
+    if not 1e-10 <= interval_s <= 100.0 or not abs(start_s) <= 1e7:
+        raise DataError(
+            f"says that it begins at {start_s:.3g} s and has {interval_s:.3g} s between samples",
+            place=place,
+            remedy="Is the time in another unit? Say so in the name of its column (time_ms, time_us).",
         )
 
 

@@ -21,7 +21,7 @@ from phasko.store.models import Capture
 
 __all__ = ["CaptureSetup", "ImportSheet", "ScalePreset", "confirm_setup", "import_sheet", "scale_presets", "set_marks"]
 
-Number = Annotated[float, Field(allow_inf_nan=False)]
+Number = Annotated[float, Field(ge=-1e12, le=1e12, allow_inf_nan=False)]
 _judged: Remembered[tuple[ChannelQuality, ...]] = Remembered(16)
 
 

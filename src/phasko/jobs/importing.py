@@ -17,7 +17,7 @@ from phasko.core.documents.capture import ChannelDescription
 from phasko.core.errors import DataError, DocumentError, NotFoundError, PhaskoError
 from phasko.core.signals.recording import Samples
 from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
-from phasko.formats.table import without_time
+from phasko.formats.table import check_time_base, without_time
 from phasko.jobs.progress import Progress
 from phasko.store import Database, captures, jobs
 from phasko.store.arriving import Arrival, NewCapture, arriving
@@ -52,7 +52,8 @@ class SwitchingChannel(BaseModel):
 
 class ImportedCapture(BaseModel):
     """One capture of a job as a list shows it. ``confirmed``: somebody has said what the channels are. ``felt``: the
-    cylinders whose pressure was recorded."""
+    cylinders whose pressure was recorded. ``unreadable``: why its description cannot be read, as an older version may
+    have left it; it is then measured nowhere."""
 
     model_config = ConfigDict(frozen=True)
     id: int
@@ -76,6 +77,7 @@ class ImportedCapture(BaseModel):
     taken_out: int | None
     seal_from_s: float | None
     seal_to_s: float | None
+    unreadable: str | None = None
 
 
 class Proposed(BaseModel):
@@ -205,6 +207,7 @@ def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, 
     interval = table.interval_s if table.interval_s is not None else interval_s
     if interval is None:
         raise without_time(name)
+    check_time_base(table.start_s, interval, name)
     return table, interval
 
 
@@ -336,8 +339,11 @@ def _name(channel: ChannelDescription) -> str:
 
 
 def summary_of_capture(capture: Capture) -> ImportedCapture:
-    """How a list shows it."""
-    described = parse_document(capture.description, CaptureDescription, capture.name)
+    """How a list shows it; one whose description cannot be read with its reason, so that it takes no other down."""
+    try:
+        described, unreadable = parse_document(capture.description, CaptureDescription, capture.name), None
+    except DocumentError as error:
+        described, unreadable = _UNREAD.model_copy(update={"channels": []}), error.one_line()
     return ImportedCapture(
         id=capture.id,
         name=capture.name.removesuffix(".capture.json"),
@@ -364,4 +370,10 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
         taken_out=described.taken_out,
         seal_from_s=described.seal_from_s,
         seal_to_s=described.seal_to_s,
+        unreadable=unreadable,
     )
+
+
+_UNREAD = CaptureDescription(
+    schema_="phasko.capture/1", data="unread", channels=[ChannelDescription(column="unread", role="other")]
+)

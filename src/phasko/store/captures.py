@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, undefer
 
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.errors import NotFoundError
+from phasko.core.errors import DocumentError, NotFoundError
 from phasko.core.signals.recording import Channel, Recording, Samples, scaled_samples
 from phasko.store.chunks import (
     COARSE_BLOCK,
@@ -58,8 +58,16 @@ def captures_of(session: Session, job_id: int) -> Sequence[Capture]:
 
 
 def measurable_captures(session: Session, job_id: int) -> Sequence[Capture]:
-    """Those of which somebody has said what the channels are."""
-    return [capture for capture in captures_of(session, job_id) if capture.confirmed_at is not None]
+    """Those of which somebody has said what the channels are, and whose description can be read."""
+    return [one for one in captures_of(session, job_id) if one.confirmed_at is not None and _readable(one)]
+
+
+def _readable(capture: Capture) -> bool:
+    try:
+        parse_document(capture.description, CaptureDescription, capture.name)
+    except DocumentError:
+        return False
+    return True
 
 
 def get_capture(session: Session, capture_id: int) -> Capture:
@@ -110,7 +118,7 @@ def known_good_captures(session: Session, engine_name: str, but_job_id: int) -> 
             Capture.removed_at.is_(None),
         )
     )
-    return session.scalars(kept.order_by(Capture.id)).all()
+    return [one for one in session.scalars(kept.order_by(Capture.id)).all() if _readable(one)]
 
 
 def load_raw(session: Session, capture: Capture) -> tuple[CaptureDescription, dict[str, Samples]]:

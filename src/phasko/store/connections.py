@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy import Connection, Engine, event
 from sqlalchemy.exc import DBAPIError, IntegrityError
 
-from phasko.core.errors import DiskFullError, StorageError
+from phasko.core.errors import DiskFullError, NotFoundError, StorageError
 
 __all__ = ["READS", "WAIT_S", "explained", "prepare_engine"]
 
@@ -54,7 +54,7 @@ def _begin(connection: Connection) -> None:
 @contextmanager
 def explained(place: str) -> Iterator[None]:
     """Turns what the disk and SQLite raise into our own errors; a broken constraint is the caller's to explain. Raises
-    StorageError, DiskFullError."""
+    StorageError, DiskFullError, and NotFoundError for a number that SQLite cannot hold."""
     try:
         yield
     except IntegrityError:
@@ -63,6 +63,10 @@ def explained(place: str) -> Iterator[None]:
         raise _in_words(str(error.orig), place) from error
     except sqlite3.Error as error:
         raise _in_words(str(error), place) from error
+    except OverflowError as error:
+        if "SQLite INTEGER" not in str(error):
+            raise
+        raise NotFoundError("Nothing is stored under so large a number") from error
     except OSError as error:
         if error.errno == errno.ENOSPC:
             raise _in_words(_FULL[0], place) from error

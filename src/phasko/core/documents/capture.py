@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
-__all__ = ["CaptureDescription", "ChannelDescription", "Mark", "Role"]
+__all__ = ["CaptureDescription", "ChannelDescription", "Hertz", "Interval", "Mark", "Role", "Seconds"]
 
 Role = Literal[
     "crank",
@@ -25,7 +25,15 @@ Role = Literal[
 ]
 Condition = Literal["cranking", "idle", "running", "snap", "bench", "mixed"]
 Phasers = Literal["parked", "unplugged", "active", "sweep", "unknown"]
-Finite = Annotated[float, Field(allow_inf_nan=False)]
+Seconds = Annotated[float, Field(ge=-1e7, le=1e7, allow_inf_nan=False)]
+"""A moment of a recording: none lasts a hundred days."""
+Interval = Annotated[float, Field(ge=1e-10, le=100.0, allow_inf_nan=False)]
+"""Between two samples, s."""
+Hertz = Annotated[float, Field(ge=1e-3, le=1e9, allow_inf_nan=False)]
+Factor = Annotated[float, Field(ge=-1e12, le=1e12, allow_inf_nan=False)]
+
+
+_LEAST_SCALE = 1e-12
 
 
 class DescriptionPart(BaseModel):
@@ -39,7 +47,7 @@ class DescriptionPart(BaseModel):
 
 
 class Mark(DescriptionPart):
-    t_s: Finite
+    t_s: Seconds
     text: str = ""
 
 
@@ -47,8 +55,8 @@ class ChannelDescription(DescriptionPart):
     column: str = Field(min_length=1)
     role: Role
     unit: str = "V"
-    scale: Finite = 1.0
-    offset: Finite = 0.0
+    scale: Factor = 1.0
+    offset: Factor = 0.0
     scaled_unit: str | None = None
     cam: str | None = None
     wheel: str | None = None
@@ -56,9 +64,9 @@ class ChannelDescription(DescriptionPart):
     signal: Literal["drive", "primary"] | None = None
     coupling: Literal["dc", "ac"] = "dc"
     reference: Literal["gauge", "absolute"] | None = None
-    filter_hz: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    filter_hz: Hertz | None = None
     adapter: Literal["direct", "hose"] | None = None
-    hose_volume_cm3: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None = None
+    hose_volume_cm3: Annotated[float, Field(ge=0, le=1000.0, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
     def _named(self) -> Self:
@@ -68,8 +76,8 @@ class ChannelDescription(DescriptionPart):
             raise ValueError(f"column {self.column} is an aux wheel but does not say which (wheel)")
         if self.role == "cylinder_pressure" and self.cylinder is None:
             raise ValueError(f"column {self.column} is a cylinder pressure but does not name the cylinder")
-        if self.scale == 0:
-            raise ValueError(f"column {self.column} has scale 0, which would erase the signal")
+        if abs(self.scale) < _LEAST_SCALE:
+            raise ValueError(f"column {self.column} has scale {self.scale:g}, which would erase the signal")
         return self
 
 
@@ -107,12 +115,12 @@ class CaptureDescription(DescriptionPart):
     temperature: Literal["cold", "hot", "unknown"] = "unknown"
     throttle: Literal["open", "closed", "unknown"] = "unknown"
     symptom: Literal["present", "absent", "unknown"] = "unknown"
-    interval_s: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    interval_s: Interval | None = None
     ambient_bar: Annotated[float, Field(gt=0.3, lt=1.5)] | None = None
     recorded_at: AwareDatetime | None = None
     repair: Literal["before", "after"] | None = None
-    seal_from_s: Finite | None = None
-    seal_to_s: Finite | None = None
+    seal_from_s: Seconds | None = None
+    seal_to_s: Seconds | None = None
     taken_out: int | None = Field(default=None, ge=1)
     marks: list[Mark] = Field(default_factory=list)
     hand_corners: list[HandCorner] = Field(default_factory=list)

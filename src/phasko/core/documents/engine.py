@@ -29,11 +29,11 @@ __all__ = [
 
 SensorKind = Literal["hall", "optical", "vr"]
 EdgeKind = Literal["rising", "falling"]
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+Positive = Annotated[float, Field(ge=1e-6, le=1e6, allow_inf_nan=False)]
 Uncertainty = Annotated[float, Field(ge=0, le=90, allow_inf_nan=False)]
 TurnAngle = Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)]
 CycleAngle = Annotated[float, Field(ge=0, lt=720, allow_inf_nan=False)]
-Finite = Annotated[float, Field(allow_inf_nan=False)]
+Finite = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 
 
 class ProfilePart(BaseModel):

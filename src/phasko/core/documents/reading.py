@@ -14,6 +14,7 @@ from phasko.core.errors import DocumentError
 __all__ = ["DocumentFault", "document_faults", "document_text", "parse_document"]
 
 Document = TypeVar("Document", bound=BaseModel)
+_MOST_BYTES = 8 << 20
 
 
 def parse_document(text: str | bytes, kind: type[Document], place: str) -> Document:
@@ -21,16 +22,43 @@ def parse_document(text: str | bytes, kind: type[Document], place: str) -> Docum
 
     Raises DocumentError naming line and column of broken JSON, or the first field that breaks the contract.
     """
-    try:
-        raw = json.loads(document_text(text, place))
-    except json.JSONDecodeError as error:
-        raise DocumentError(
-            f"is not JSON: {error.msg}", place=f"{place}, line {error.lineno}, column {error.colno}"
-        ) from error
+    raw = _parsed(text, place)
     try:
         return kind.model_validate(raw)
     except ValidationError as error:
         raise DocumentError(_first_fault(error), place=place) from error
+
+
+def _parsed(text: str | bytes, place: str) -> JsonValue:
+    """The JSON as it stands. Raises DocumentError for broken or huge text, a key that stands twice, and what no
+    document of ours could hold."""
+    if len(text) > _MOST_BYTES:
+        raise DocumentError(f"is too long for a document: {len(text) / 2**20:.0f} MiB", place=place)
+    try:
+        raw: JsonValue = json.loads(document_text(text, place), object_pairs_hook=_once)
+    except json.JSONDecodeError as error:
+        raise DocumentError(
+            f"is not JSON: {error.msg}", place=f"{place}, line {error.lineno}, column {error.colno}"
+        ) from error
+    except RecursionError as error:
+        raise DocumentError("is nested too deeply for a document", place=place) from error
+    except ValueError as error:
+        what = str(error) if isinstance(error, _TwiceError) else "holds a number of thousands of digits"
+        raise DocumentError(what, place=place) from error
+    return raw
+
+
+class _TwiceError(ValueError):
+    """A key stands twice in one object, so that one of the two would be lost."""
+
+
+def _once(pairs: list[tuple[str, JsonValue]]) -> dict[str, JsonValue]:
+    made = dict(pairs)
+    if len(made) != len(pairs):
+        keys = [key for key, _ in pairs]
+        twice = next(key for key in keys if keys.count(key) > 1)
+        raise _TwiceError(f"names {twice[:60]} twice")
+    return made
 
 
 def document_text(document: str | bytes, place: str) -> str:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.capture.turn_strip import TurnStrip
-from phasko.core.documents.capture import Mark
+from phasko.core.documents.capture import Hertz, Interval, Mark, Seconds
 from phasko.formats import CaptureFiles
 from phasko.jobs import importing, progress
 from phasko.jobs.analysing import phase_strip
@@ -40,6 +40,7 @@ def list_captures(job_id: int, database: DatabaseOf) -> list[ImportedCapture]:
 
 
 Token = Annotated[str | None, Form(max_length=64)]
+Moment = Annotated[float, Query(ge=-1e7, le=1e7, allow_inf_nan=False)]
 
 
 @router.post("/jobs/{job_id}/captures", status_code=201)
@@ -48,7 +49,7 @@ def add_capture(
     data: Annotated[UploadFile, File()],
     database: DatabaseOf,
     description: Annotated[UploadFile | None, File()] = None,
-    interval_s: Annotated[float | None, Form(gt=0, allow_inf_nan=False)] = None,
+    interval_s: Annotated[float | None, Form(ge=1e-10, le=100.0, allow_inf_nan=False)] = None,
     token: Token = None,
 ) -> ImportedCapture:
     """A data file with its description, or alone: then roles are proposed. ``token`` names the import for progress."""
@@ -70,7 +71,7 @@ class FromInbox(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     name: Annotated[str, Field(min_length=1, max_length=255)]
-    interval_s: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    interval_s: Interval | None = None
     token: Annotated[str, Field(max_length=64)] | None = None
 
 
@@ -157,7 +158,7 @@ def restore_capture(capture_id: int, database: DatabaseOf) -> ImportedCapture:
 class ChannelFilter(BaseModel):
     """The corner of a low-pass without delay; null switches it off."""
 
-    filter_hz: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] | None
+    filter_hz: Hertz | None
 
 
 @router.put("/captures/{capture_id}/channels/{column}/filter")
@@ -185,8 +186,8 @@ def get_strip(capture_id: int, database: DatabaseOf) -> TurnStrip:
 class Window(BaseModel):
     """The stretch that is looked at (the whole capture where not said) and how many steps of it are shown, about."""
 
-    from_s: Annotated[float | None, Field(allow_inf_nan=False)] = None
-    to_s: Annotated[float | None, Field(allow_inf_nan=False)] = None
+    from_s: Seconds | None = None
+    to_s: Seconds | None = None
     points: Annotated[int, Field(ge=16, le=20_000)] = 1600
 
 
@@ -222,8 +223,8 @@ def get_raw_head(
 def get_edges(
     capture_id: int,
     database: DatabaseOf,
-    from_s: Annotated[float, Query(allow_inf_nan=False)],
-    to_s: Annotated[float, Query(allow_inf_nan=False)],
+    from_s: Moment,
+    to_s: Moment,
 ) -> EdgesInSpan:
     """Edges of the switching signals in a stretch of time, for rulers."""
     return edges_in_span(database, capture_id, from_s, to_s)
@@ -233,8 +234,8 @@ def get_edges(
 def get_between(
     capture_id: int,
     database: DatabaseOf,
-    a_s: Annotated[float, Query(allow_inf_nan=False)],
-    b_s: Annotated[float, Query(allow_inf_nan=False)],
+    a_s: Moment,
+    b_s: Moment,
 ) -> Between:
     """What lies between two rulers."""
     return between(database, capture_id, a_s, b_s)

@@ -16,7 +16,7 @@ from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api", tags=["seal"])
 
-Seconds = Annotated[float | None, Field(allow_inf_nan=False)]
+Seconds = Annotated[float | None, Field(ge=-1e7, le=1e7, allow_inf_nan=False)]
 
 
 @router.get("/captures/{capture_id}/seal")

@@ -23,7 +23,7 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
         {captures.map((capture) => (
           <Table.Row key={capture.id} bg="transparent" data-testid="capture">
             <Table.Cell>
-              {capture.confirmed ? (
+              {capture.confirmed && !capture.unreadable ? (
                 <Box asChild color="petrol" fontWeight="600">
                   <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.name}</Link>
                 </Box>
@@ -34,15 +34,17 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
                 {new Date(capture.created_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}
               </Text>
             </Table.Cell>
-            <Table.Cell>{capture.confirmed ? stateWords(capture) : "channels not confirmed: not measured"}</Table.Cell>
+            <Table.Cell>{capture.unreadable ? `cannot be read, not measured: ${capture.unreadable}` : capture.confirmed ? stateWords(capture) : "channels not confirmed: not measured"}</Table.Cell>
             <Table.Cell>{capture.channels.join(", ")}</Table.Cell>
             <Table.Cell textAlign="end" whiteSpace="nowrap">{capture.duration_s.toFixed(1)} s</Table.Cell>
             <Table.Cell textAlign="end" whiteSpace="nowrap">{(capture.sample_rate_hz / 1000).toFixed(0)} kS/s</Table.Cell>
             <Table.Cell>
               <Flex justify="end" gap="2">
-                <QuietButton onClick={() => onOpen(capture.id)} aria-label={`Signals and channels of ${capture.name}`}>
-                  Channels
-                </QuietButton>
+                {!capture.unreadable && (
+                  <QuietButton onClick={() => onOpen(capture.id)} aria-label={`Signals and channels of ${capture.name}`}>
+                    Channels
+                  </QuietButton>
+                )}
                 <QuietButton asChild>
                   <a href={`/api/captures/${capture.id}/files/data`} download aria-label={`Original file of ${capture.name}`}>
                     Original
