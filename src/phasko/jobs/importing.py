@@ -347,7 +347,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
     return ImportedCapture(
         id=capture.id,
         name=capture.name.removesuffix(".capture.json"),
-        confirmed=capture.confirmed_at is not None,
+        confirmed=capture.confirmed_at is not None and unreadable is None,
         condition=described.condition,
         temperature=described.temperature,
         phasers=described.phasers,
