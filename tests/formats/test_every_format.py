@@ -194,3 +194,37 @@ def test_the_page_and_the_error_name_every_format() -> None:
         assert form.name in supported_formats()
         assert f"## {form.name} (" in formats_page()
         assert form.mapping in formats_page()
+
+
+ODD = {"=1+1|cmd": 1.0, "a,b": 2.0, 'quo"te': 3.0, "two\nlines": 4.0, "-x": 5.0, "@y": 6.0, "c1": 7.0, "": 8.0}
+
+
+def odd_table() -> Table:
+    """Columns whose names a foreign file may have, each with a value of its own."""
+    columns = {name: np.full(20, value, dtype=np.float32) for name, value in ODD.items()}
+    channels = [{"column": name or "none", "role": "other"} for name in ODD]
+    return Table(0.0, 0.001, columns, {}, json.dumps({"schema": "phasko.capture/1", "data": "x", "channels": channels}))
+
+
+@pytest.mark.parametrize("form", WRITTEN, ids=lambda f: f.name)
+def test_odd_names_are_written_and_read_again(form: WritableFormat) -> None:
+    again = form.read(form.write(odd_table()), "again")
+    assert sorted(float(samples[3]) for samples in again.columns.values()) == sorted(ODD.values())
+
+
+def test_no_cell_of_a_text_file_is_run_by_a_spreadsheet() -> None:
+    text = WRITTEN[0].write(odd_table()).decode()
+    assert WRITTEN[0].name == "CSV"
+    said, names, *rows = text.splitlines()
+    assert said.startswith("# phasko.capture {")
+    assert not any(cell.startswith(("=", "+", "-", "@", "\t")) for cell in names.split(","))
+    assert len({len(row.split(",")) for row in [names, *rows]}) == 1
+    described = json.loads(said.removeprefix("# phasko.capture "))
+    assert {one["column"] for one in described["channels"]} - {"none"} <= set(names.split(","))
+
+
+def test_more_channels_than_wav_holds() -> None:
+    columns = {f"c{k}": np.zeros(3, dtype=np.float32) for k in range(1999)}
+    wav = next(form for form in WRITTEN if form.name == "WAV")
+    with pytest.raises(DataError, match="1999 channels"):
+        wav.write(Table(0.0, 0.001, columns))

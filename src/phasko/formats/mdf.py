@@ -61,8 +61,8 @@ class MdfFormat:
         with tempfile.TemporaryDirectory() as folder, MDF(version="4.10") as file:
             file.append(
                 [
-                    Signal(samples, times, name=name, unit=table.units.get(name, ""))
-                    for name, samples in table.columns.items()
+                    Signal(samples, times, name=name or f"c{place}", unit=table.units.get(name, ""))
+                    for place, (name, samples) in enumerate(table.columns.items(), start=1)
                 ]
             )
             if table.description is not None:

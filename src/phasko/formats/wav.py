@@ -12,6 +12,7 @@ from phasko.formats.table import FileBytes, Table, check_size
 
 __all__ = ["WavFormat"]
 
+_MOST_CHANNELS = 1024
 _CHUNK = b"phsk"
 """The description is a RIFF chunk of its own after the samples; other programs skip it."""
 
@@ -64,9 +65,14 @@ class WavFormat:
         return Table(about.start_s, about.interval_s, columns, about.units, about.description)
 
     def write(self, table: Table) -> bytes:
-        """32 bit floating point, the rate rounded to whole samples a second, the exact one beside."""
+        """32 bit floating point, the rate rounded to whole samples a second, the exact one beside. Raises DataError for
+        more channels than the format holds."""
         import soundfile
 
+        if len(table.columns) > _MOST_CHANNELS:
+            raise DataError(
+                f"has {len(table.columns)} channels; WAV holds {_MOST_CHANNELS}", remedy="Choose another format."
+            )
         sink = io.BytesIO()
         samples = np.column_stack(list(table.columns.values()))
         interval = table.interval_s or 1.0

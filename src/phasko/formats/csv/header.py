@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from phasko.formats.csv.dialect import Dialect, comment_of, fields_of, is_number
 
-__all__ = ["SECONDS_OF", "Header", "is_time_name", "read_header", "time_unit_of"]
+__all__ = ["SECONDS_OF", "Header", "is_time_name", "plain_names", "read_header", "time_unit_of"]
 
 SECONDS_OF = {"s": 1.0, "sec": 1.0, "ms": 1e-3, "us": 1e-6, "µs": 1e-6, "μs": 1e-6, "ns": 1e-9, "min": 60.0}
 _HERTZ_OF = {"hz": 1.0, "khz": 1e3, "mhz": 1e6, "s/s": 1.0, "ks/s": 1e3, "ms/s": 1e6, "sps": 1.0, "ksps": 1e3}
@@ -22,6 +22,7 @@ _TIME_NAMES = re.compile(
     r"microseconds?|milliseconds?|ms|us|s)$",
     re.IGNORECASE,
 )
+_PLAIN = re.compile(r"[^\W\d_][\w .()/%°#\[\]-]{0,119}")
 _SUFFIX = re.compile(r"^(.*)_(s|sec|ms|us|ns|v|mv|a|ma|bar|mbar)$", re.IGNORECASE)
 _RATE = re.compile(r"(sampl\w*[ _-]*(rate|freq\w*)|abtastrate|\brate\b|\bfs\b|frequency)", re.IGNORECASE)
 _INTERVAL = re.compile(r"(interval|increment|period|\bdt\b|delta[ _]?t|time ?base|time ?step|\bstep\b)", re.IGNORECASE)
@@ -71,6 +72,20 @@ def read_header(lines: list[str], dialect: Dialect) -> Header:
         start_s=start,
         description=_description(above),
     )
+
+
+def plain_names(names: list[str]) -> dict[str, str]:
+    """What each column is called in a text file: by its name, or by its number where the name would break the line, or
+    where a spreadsheet would take it for something to work out (a name that begins with ``=``, ``+``, ``-`` or ``@``;
+    OWASP, CSV injection)."""
+    plain = {name: name for name in names if _PLAIN.fullmatch(name) and name != "time_s"}
+    taken = set(plain.values())
+    for place, name in enumerate(names, start=1):
+        if name not in plain:
+            numbered = (f"c{place}", *(f"c{place}_{k}" for k in range(2, len(names) + 3)))
+            plain[name] = next(one for one in numbered if one not in taken)
+            taken.add(plain[name])
+    return plain
 
 
 def is_time_name(name: str) -> bool:

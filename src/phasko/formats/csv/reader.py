@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+import json
 import mmap
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,7 +27,7 @@ from phasko.formats.csv.dialect import (
     is_clock,
     is_number,
 )
-from phasko.formats.csv.header import Header, is_time_name, read_header
+from phasko.formats.csv.header import Header, is_time_name, plain_names, read_header
 from phasko.formats.csv.time_columns import clock_seconds, time_base
 from phasko.formats.table import FileBytes, Table
 
@@ -102,12 +104,25 @@ class CsvFormat:
         """The contract's own dialect: commas, points, NaN as an empty field; the description as a comment above."""
         first = next(iter(table.columns.values()))
         times = table.start_s + (table.interval_s or 1.0) * np.arange(first.size)
-        arrow = pa.table({_TIME: times, **{name: pa.array(v, from_pandas=True) for name, v in table.columns.items()}})
+        names = plain_names(list(table.columns))
+        columns = {names[name]: pa.array(v, from_pandas=True) for name, v in table.columns.items()}
         sink = io.BytesIO()
         if table.description is not None:
-            sink.write(f"# phasko.capture {table.description}\n".encode())
-        pa_csv.write_csv(arrow, sink, pa_csv.WriteOptions(quoting_style="none"))
+            sink.write(f"# phasko.capture {_renamed(table.description, names)}\n".encode())
+        sink.write(f"{','.join([_TIME, *names.values()])}\n".encode())
+        options = pa_csv.WriteOptions(include_header=False, quoting_style="none")
+        pa_csv.write_csv(pa.table({_TIME: times, **columns}), sink, options)
         return sink.getvalue()
+
+
+def _renamed(description: str, names: Mapping[str, str]) -> str:
+    """The description with its columns called as they are in the file."""
+    if all(name == plain for name, plain in names.items()):
+        return description
+    document = json.loads(description)
+    for channel in document.get("channels", []):
+        channel["column"] = names.get(channel.get("column"), channel.get("column"))
+    return json.dumps(document)
 
 
 def _lines(data: bytes) -> list[str]:
