@@ -208,12 +208,17 @@ def table(rows: Sequence[Felt]) -> None:
         _line(f"intake closes, {name}, deg", [row.closes for row in own])
         _line(f"exhaust closes, {name}, deg", [row.overlap[0] for row in own])
         _line(f"intake opens, {name}, deg", [row.overlap[1] for row in own])
-        apart = np.abs([a for row in own for a in row.apart])
-        if apart.size:
-            print(
-                f"| corner against the other cylinder's, {name}, deg | {apart.size} | "
-                f"{np.median(apart):.2f} | {np.quantile(apart, 0.95):.2f} | | |"
-            )
+        _apart(name, own)
+    _apart("all", rows)
+
+
+def _apart(name: str, rows: Sequence[Felt]) -> None:
+    apart = np.abs([a for row in rows for a in row.apart])
+    if apart.size:
+        print(
+            f"| corner against the other cylinder's, {name}, deg | {apart.size} | "
+            f"{np.median(apart):.2f} | {np.quantile(apart, 0.95):.2f} | | |"
+        )
 
 
 def offsets(rows: Sequence[Felt]) -> None:
