@@ -351,7 +351,8 @@ def _recordings(
             update={"ignition": engine.ignition.model_copy(update={"cranking_spark_deg": window})}
         )
     probes = leads(engine, rng)
-    felt = pressure_leads(engine, seed)
+    # A broken drive is drawn by what its cylinders still press; the bench's valves go on moving, which nobody may feel.
+    felt = [] if drawn.truth.fault == "drive_broken" else pressure_leads(engine, seed)
     found = []
     seen = low = False
     for k, scenario in enumerate(scenarios):

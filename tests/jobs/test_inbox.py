@@ -1,10 +1,12 @@
 """Files that wait beside the workshop's file."""
 
+import json
 import os
+from pathlib import Path
 
 import pytest
 
-from phasko.core.errors import ConflictError, NotFoundError
+from phasko.core.errors import ConflictError, DataError, NotFoundError
 from phasko.jobs.importing import list_captures
 from phasko.jobs.inbox import import_waiting, inbox_folder, waiting_files
 from phasko.jobs.opening import JobSummary
@@ -43,5 +45,26 @@ def test_alone_it_waits_to_be_confirmed(database: Database, job: JobSummary) -> 
 
 @pytest.mark.parametrize("name", ["../phasko.sqlite3", "/etc/hostname", "gone.csv", "."])
 def test_nothing_outside_the_inbox_is_reached(database: Database, job: JobSummary, name: str) -> None:
+    with pytest.raises(NotFoundError):
+        import_waiting(database, job.id, name)
+
+
+def test_a_link_in_the_inbox_shows_nothing_from_elsewhere(database: Database, job: JobSummary, tmp_path: Path) -> None:
+    outside = tmp_path / "outside.csv"
+    outside.write_bytes(bench_files().data)
+    (inbox_folder(database) / "linked.csv").symlink_to(outside)
+    assert waiting_files(database) == []
+    with pytest.raises(NotFoundError):
+        import_waiting(database, job.id, "linked.csv")
+    described = json.loads(bench_files().description) | {"data": "linked.csv"}
+    put(database, "bench.csv")
+    (inbox_folder(database) / "bench.capture.json").write_text(json.dumps(described))
+    with pytest.raises(DataError, match="no file of the inbox"):
+        import_waiting(database, job.id, "bench.csv")
+    assert list_captures(database, job.id) == []
+
+
+@pytest.mark.parametrize("name", ["../outside.csv", "/etc/hostname", "..", "", "a\x00b", "x" * 300])
+def test_no_name_leaves_the_inbox(database: Database, job: JobSummary, name: str) -> None:
     with pytest.raises(NotFoundError):
         import_waiting(database, job.id, name)

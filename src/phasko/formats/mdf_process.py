@@ -17,6 +17,9 @@ __all__ = ["DESCRIPTION", "read_mdf"]
 DESCRIPTION = "description.capture.json"
 """The attachment that holds the capture's description."""
 
+_EMBEDDED = 1
+"""Flag of an attachment whose content lies in the file (ASAM MDF 4.1, AT block, bit 0)."""
+
 
 def read_mdf(path: Path) -> tuple[dict[str, Any], Arrays]:
     """(units, description and what was left out, the series) of a file."""
@@ -61,7 +64,9 @@ def _largest_group(file: Any, size: int) -> tuple[dict[str, Any], Arrays]:
 
 def _attached(file: Any) -> str | None:
     for index, block in enumerate(file.attachments):
-        if Path(str(block.file_name)).name == DESCRIPTION:
+        # One that is not inside the file would be read from the disk of whoever opens it.
+        inside = bool(block.flags & _EMBEDDED)
+        if inside and Path(str(block.file_name)).name == DESCRIPTION:
             content = file.extract_attachment(index=index)[0]
             return content if isinstance(content, str) else bytes(content).decode("utf-8", errors="replace")
     return None
