@@ -26,7 +26,7 @@ from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.recording import Channel, Recording
 
-FINAL_SEED = 5_000_000
+FINAL_SEED = 6_000_000
 
 
 @dataclass(frozen=True)
