@@ -26,6 +26,8 @@ _SHIFT, _AREA, _THERE, _FURTHER, _ZERO, _BENDS = range(6)
 _USUAL_INTAKE_DEG = (-175.0, -75.0)
 _LATE_INTAKE_DEG = (-250.0, -60.0)
 _EARLY_INTAKE_DEG = (-250.0, -75.0)
+_DRAW_ALONE = 3
+"""With so many cylinders or fewer no two draw at once: an intake lasts about 240 degrees."""
 _SWINGS_STILL_DEG = 16.0
 """A throttled manifold hides so much more of what a piston near bottom dead centre does."""
 _STARTS_DEG = (0.0, -28.0, 28.0)
@@ -120,8 +122,10 @@ def _intake_within(
     )
     if found is None or calm:
         return found
-    # The fewer cylinders draw on a manifold, the more it swings within one closing.
+    # The fewer cylinders draw on a manifold, the more it swings within one closing; most where no two draw at once.
     swings_deg = numbers.MANIFOLD_PLACE_DEG.value / engine.cylinders
+    if engine.cylinders <= _DRAW_ALONE:
+        swings_deg *= numbers.MANIFOLD_ALONE_TIMES.value
     if found.angle_deg < numbers.CORNER_STILL_DEG.value + _SWINGS_STILL_DEG:
         swings_deg = max(swings_deg, numbers.CORNER_STILL_SD_DEG.value)
     return replace(found, own_sd_deg=math.hypot(found.own_sd_deg, swings_deg))

@@ -51,6 +51,7 @@ __all__ = [
     "LOBE_PLACE_SHARE",
     "LOSS_ANGLE_DEG",
     "LOSS_ANGLE_SD_DEG",
+    "MANIFOLD_ALONE_TIMES",
     "MANIFOLD_BENDS_PA",
     "MANIFOLD_BENDS_SHARE",
     "MANIFOLD_CALM_PA",
@@ -180,6 +181,7 @@ MANIFOLD_BENDS_SHARE = Entry(0.1, "", "What it swings more, of what a throttle h
 MANIFOLD_CALM_PA = Entry(
     8000.0, "Pa", "Further under the outside a manifold's swing looks like a narrow valve", "(house)"
 )
+MANIFOLD_ALONE_TIMES = Entry(2.0, "", "How much more where no two cylinders draw at once", "(house) bench")
 MANIFOLD_PLACE_DEG = Entry(6.0, "deg", "What a throttled manifold leaves of a closing, over the cylinders", "(house)")
 TRAPPED_AFTER_DEG = Entry(8.0, "deg", "The charge is trapped so far behind the corner", "(house) bench")
 PACED_SD_DEG = Entry(1.5, "deg", "What a pace by compression peaks leaves of angles", "(house) bench")
