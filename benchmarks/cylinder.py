@@ -29,7 +29,7 @@ from phasko.core.cylinder import Corner
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.recording import Channel, Recording
 
-FINAL_SEED = 4_000_000
+FINAL_SEED = 5_000_000
 KINDS = ("sound", "cams", "leak", "wheel")
 
 
