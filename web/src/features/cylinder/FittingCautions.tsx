@@ -5,7 +5,8 @@ const LINES = [
   "Cool engine, ignition off. Unplug the injector of that cylinder; its coil on an earthed spark gap.",
   "Blow the plug well clean, screw the adapter in by hand, take the hose's check valve out, zero the transducer in open air.",
   "Throttle open, clear of belts and fans, bursts of ten seconds or less.",
-  "Let the pressure off before the adapter comes out. Body of the transducer under 90 °C.",
+  "Is the body of the transducer under 90 °C, and its battery fresh? Hot or weak it drifts, which the trace does not always show.",
+  "Let the pressure off before the adapter comes out.",
   "Diesels only with the maker's adapter and procedure. Local rules and licensed practice go first.",
 ];
 
