@@ -1,18 +1,23 @@
-"""How far an import has come, and the wish to stop it."""
+"""How far an import has come, the wish to stop it, and the line in which imports wait."""
 
 from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from collections.abc import Iterator
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, field
 from typing import Literal
 
 from phasko.core.errors import NotFoundError, RefusedError
 
-__all__ = ["Progress", "Stage", "begin", "look", "stop"]
+__all__ = ["Line", "Progress", "Stage", "begin", "in_line", "look", "stop"]
 
-Stage = Literal["reading", "recognising", "storing", "done"]
+Stage = Literal["waiting", "reading", "recognising", "storing", "done"]
 _MOST = 64
+_AT_ONCE = 2
+_MOST_WAITING = 8
+"""Each that waits holds a thread of the server."""
 
 
 @dataclass
@@ -66,3 +71,44 @@ def look(token: str) -> Progress:
 def stop(token: str) -> bool:
     """Asks an import to stop; false when it was done already. Raises NotFoundError."""
     return look(token).stop()
+
+
+class Line:
+    """Lets so many through ``at_once``; the others wait in the order in which they came."""
+
+    def __init__(self, at_once: int, most_waiting: int) -> None:
+        self._at_once = at_once
+        self._most = at_once + most_waiting
+        self._line: list[object] = []
+        self._moved = threading.Condition()
+
+    @contextmanager
+    def turn(self, progress: Progress) -> Iterator[None]:
+        """Runs the block when its turn has come; ``progress`` says that it waits, and stops it there too. Raises
+        RefusedError when it was cancelled, or too many wait already."""
+        own = object()
+        with self._moved:
+            if len(self._line) >= self._most:
+                raise RefusedError(
+                    "Too many imports wait already", kept="The job is as it was", remedy="Try again when one is done."
+                )
+            self._line.append(own)
+        try:
+            with self._moved:
+                while self._line.index(own) >= self._at_once:
+                    progress.step("waiting")
+                    self._moved.wait(0.2)
+            progress.step("reading")
+            yield
+        finally:
+            with self._moved:
+                self._line.remove(own)
+                self._moved.notify_all()
+
+
+_imports = Line(_AT_ONCE, _MOST_WAITING)
+
+
+def in_line(progress: Progress) -> AbstractContextManager[None]:
+    """The turn of one import: two at most run at once, so that memory and disk serve the others too."""
+    return _imports.turn(progress)

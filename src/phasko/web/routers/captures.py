@@ -55,15 +55,16 @@ def add_capture(
     """A data file with its description, or alone: then roles are proposed. ``token`` names the import for progress."""
     name = data.filename or "data"
     running = progress.begin(token)
-    if description is None:
-        return importing.import_data_file(database, job_id, name, data.file.read(), interval_s, running)
-    files = CaptureFiles(
-        description_name=description.filename or "description",
-        description=description.file.read(),
-        data_name=name,
-        data=data.file.read(),
-    )
-    return importing.import_capture(database, job_id, files, running)
+    with progress.in_line(running):
+        if description is None:
+            return importing.import_data_file(database, job_id, name, data.file.read(), interval_s, running)
+        files = CaptureFiles(
+            description_name=description.filename or "description",
+            description=description.file.read(),
+            data_name=name,
+            data=data.file.read(),
+        )
+        return importing.import_capture(database, job_id, files, running)
 
 
 class FromInbox(BaseModel):
@@ -90,13 +91,15 @@ def get_inbox(database: DatabaseOf) -> Inbox:
 @router.post("/jobs/{job_id}/inbox", status_code=201)
 def add_from_inbox(job_id: int, body: FromInbox, database: DatabaseOf) -> ImportedCapture:
     """A file from the server's own disk, which is not sent; it stays in the inbox."""
-    return import_waiting(database, job_id, body.name, body.interval_s, progress.begin(body.token))
+    running = progress.begin(body.token)
+    with progress.in_line(running):
+        return import_waiting(database, job_id, body.name, body.interval_s, running)
 
 
 class ImportProgress(BaseModel):
     """Where an import stands."""
 
-    stage: Literal["reading", "recognising", "storing", "done"]
+    stage: progress.Stage
     share: float
 
 
@@ -258,7 +261,8 @@ def get_bundle(capture_id: int, database: DatabaseOf, with_vehicle: bool = True)
 @router.post("/bundles", status_code=201)
 def add_bundle(bundle: Annotated[UploadFile, File()], database: DatabaseOf) -> JobSummary:
     """Opens a job with what a colleague's bundle holds."""
-    return import_bundle(database, bundle.filename or "bundle", bundle.file.read())
+    with progress.in_line(progress.begin(None)):
+        return import_bundle(database, bundle.filename or "bundle", bundle.file.read())
 
 
 @router.get("/captures/{capture_id}/files/{role}", response_class=Response)

@@ -7,6 +7,7 @@ import type { Upload } from "./upload";
 type Props = { uploads: Upload[]; onClose: (name: string) => void; onRate: (name: string, rateHz: number) => void };
 
 const STAGES: Record<string, string> = {
+  waiting: "waiting for two other imports",
   reading: "reading the file",
   recognising: "recognising the signals",
   storing: "storing the samples",
