@@ -59,8 +59,9 @@ def test_what_stood_there_before_a_restore_is_kept(workshop: Path, tmp_path: Pat
     kept = restore(workshop, tmp_path / "copy.sqlite3")
     assert complaint(workshop) == ""
     assert kept is not None
-    restore(workshop, kept)
+    restore(workshop, kept)  # within the same second: no copy takes another's place
     assert complaint(workshop) == "later"
+    assert len(list((workshop / "backups").glob("before-restore-*"))) == 2
 
 
 def test_an_older_backup_is_upgraded_when_it_is_opened(workshop: Path, tmp_path: Path) -> None:

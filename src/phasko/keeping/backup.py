@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
 from pathlib import Path
 
 from phasko.core.errors import NotFoundError, StorageError
 from phasko.keeping.checking import check_file
 from phasko.store.database import FILE_NAME
 from phasko.store.one_server import folder_taken
-from phasko.store.upgrading import BACKUPS, copy_of_file, layout_of, newest_layout, put_in_place
+from phasko.store.upgrading import backup_name, copy_of_file, layout_of, newest_layout, put_in_place
 
 __all__ = ["back_up", "restore"]
 
@@ -49,8 +48,7 @@ def restore(folder: Path, copy: Path) -> Path | None:
         path = folder / FILE_NAME
         kept = None
         if path.exists():
-            stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")
-            kept = folder / BACKUPS / f"before-restore-{stamp}.sqlite3"
+            kept = backup_name(folder, "before-restore")
             copy_of_file(path, kept)
         arriving = path.with_name(f"{path.name}.restore")
         copy_of_file(copy, arriving)

@@ -5,6 +5,7 @@ A kill at any moment leaves either the file as it was or the new one. The file a
 
 from __future__ import annotations
 
+import itertools
 import os
 import sqlite3
 from collections.abc import Iterator
@@ -23,7 +24,15 @@ from sqlalchemy.exc import SQLAlchemyError
 from phasko.core.errors import PhaskoError, StorageError
 from phasko.store.connections import explained, prepare_engine
 
-__all__ = ["BACKUPS", "at_row", "copy_of_file", "layout_of", "newest_layout", "put_in_place", "upgrade_file"]
+__all__ = [
+    "at_row",
+    "backup_name",
+    "copy_of_file",
+    "layout_of",
+    "newest_layout",
+    "put_in_place",
+    "upgrade_file",
+]
 
 BACKUPS = "backups"
 _KEPT = 5
@@ -51,7 +60,7 @@ def upgrade_file(path: Path) -> None:
             remedy="Start the newer version, or give another folder.",
         )
     if path.exists():
-        kept = _backup_name(path, here or "empty")
+        kept = backup_name(path.parent, f"before-upgrade-from-{here or 'empty'}")
         copy_of_file(path, kept)
         copy_of_file(path, copy)
         _keep_few(kept.parent)
@@ -159,9 +168,11 @@ def put_in_place(copy: Path, path: Path) -> None:
         _folder_on_the_disk(path.parent)
 
 
-def _backup_name(path: Path, layout: str) -> Path:
+def backup_name(folder: Path, why: str) -> Path:
+    """A name among the folder's backups that nothing has yet."""
     stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")
-    return path.parent / BACKUPS / f"before-upgrade-from-{layout}-{stamp}.sqlite3"
+    names = (f"{why}-{stamp}{'' if k == 1 else f'-{k}'}.sqlite3" for k in itertools.count(1))
+    return next(path for path in (folder / BACKUPS / name for name in names) if not path.exists())
 
 
 def _keep_few(folder: Path) -> None:
