@@ -299,3 +299,21 @@ def test_a_low_cylinder_and_its_neighbours_are_as_they_press(
     assert 0.3 < truth[cylinder] < 0.85
     for found in compression.cylinders:
         assert found.relative == pytest.approx(truth[found.cylinder], abs=within)
+
+
+@pytest.mark.parametrize(
+    ("engine", "sealing"), [("haverel-2.4-five", 3), ("pellowe-1.0-triple", 2), ("corvane-2.1-four", 4)]
+)
+def test_where_one_cylinder_alone_seals_it_is_its_own_measure(engine: str, sealing: int) -> None:
+    """The others are noise beside it, and their median is no measure: nothing presses twice as much as the healthy."""
+    known = pool_engine(engine)
+    dead = {c: CylinderFault(intake_held_mm=4.0) for c in known.firing_order if c != sealing}
+    _, recording = recorded(
+        run_engine(known, clear_flood_cranking(4.0), 71, faults=EngineFaults(cylinders=dead), spread=Spread())
+    )
+    found = measure_capture(recording, known).compression
+    assert found is not None
+    states = {one.cylinder: one.state for one in found.cylinders}
+    assert {c for c, state in states.items() if state == "dead"} == set(dead)
+    assert states[sealing] == "good"
+    assert found.sound == 1

@@ -11,7 +11,7 @@ import numpy as np
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
-from phasko.core.compression.separation import Coupling, Separation, separate
+from phasko.core.compression.separation import Coupling, Separation, healthy_pressure, separate
 from phasko.core.crank.clock import CrankClock
 from phasko.core.crank.segments import Segment
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles, chosen_span, cranking_cycles
@@ -230,7 +230,7 @@ def _read(
     if parted is None or parted.explained < numbers.COMPRESSION_EXPLAINED_LEAST.value:
         return None
     # In parts of the healthy cylinders: the unit of a current or a speed says nothing about a pressure.
-    usual = _healthy_median(parted.pressures)
+    usual = healthy_pressure(parted.pressures)
     if usual <= 0:
         return None
     relative = parted.pressures / usual
@@ -248,12 +248,6 @@ def _read(
         cycles=settled.cycles,
         usual=usual,
     )
-
-
-def _healthy_median(pressures: Floats) -> float:
-    """Of the cylinders above half of the second highest."""
-    second = float(np.sort(pressures)[-min(2, pressures.size)])
-    return float(np.median(pressures[pressures > 0.5 * second])) if second > 0 else 0.0
 
 
 def _u95(relative: Floats, errors: Floats, dof: int, name: CompressionSource, engine: EngineProfile) -> Floats:
@@ -288,7 +282,7 @@ def _together(sources: Sequence[SourceCompression], engine: EngineProfile) -> tu
     values, widths = np.array([s.relative for s in best]), np.array([s.u95 for s in best])
     weights = 1.0 / widths**2
     mean = np.sum(weights * values, axis=0) / np.sum(weights, axis=0)
-    mean = mean / _healthy_median(mean)
+    mean = mean / healthy_pressure(mean)
     apart = np.ptp([s.relative for s in sources], axis=0) if len(sources) > 1 else np.zeros(engine.cylinders)
     # Two values of equal half width differ by root two of it at 95 %.
     disagree = bool(np.any(apart > math.sqrt(2.0) * np.max([s.u95 for s in sources], axis=0)))

@@ -8,13 +8,14 @@ from typing import Literal
 
 import numpy as np
 
+from phasko.core import numbers
 from phasko.core.angles import wrap
 from phasko.core.arrays import Floats
 from phasko.core.cycle.angle_grid import STEPS, grid_deg
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.gas_torque import LowTorque, gas_torque, leaking_torque, squeezed_less_torque
 
-__all__ = ["Coupling", "Separation", "separate"]
+__all__ = ["Coupling", "Separation", "healthy_pressure", "separate"]
 
 Coupling = Literal["speed", "dc", "ac"]
 
@@ -158,13 +159,20 @@ def _in_rounds(
 
 
 def _against_healthy(pressures: Floats) -> Floats:
-    """Each pressure over the median of those above half of the second highest, in whatever direction they point."""
+    """Each pressure over that of the healthy ones, in whatever direction they point."""
     upright = pressures if pressures.sum() >= 0 else -pressures
-    second = float(np.sort(upright)[-min(2, upright.size)])
-    # Fewer than two cylinders press: nothing to be measured against.
-    if second <= 0.0:
-        return np.ones(upright.size)
-    return np.asarray(np.clip(upright / np.median(upright[upright > 0.5 * second]), 0.0, 1.0))
+    usual = healthy_pressure(upright)
+    # None presses: nothing to be measured against.
+    return np.ones(upright.size) if usual <= 0.0 else np.asarray(np.clip(upright / usual, 0.0, 1.0))
+
+
+def healthy_pressure(pressures: Floats) -> float:
+    """What the healthy ones of these pressures (cylinders,) have, in their unit: the median of those above half of the
+    second highest. Where one alone presses, all others are noise beside it, and it is its own measure."""
+    highest, second = (float(v) for v in np.sort(pressures)[::-1][[0, min(1, pressures.size - 1)]])
+    if second <= numbers.COMPRESSION_DEAD_BELOW.value * highest:
+        return highest
+    return float(np.median(pressures[pressures > 0.5 * second]))
 
 
 def _best_bell(cycle: _Cycle, engine: EngineProfile) -> _Fit:
