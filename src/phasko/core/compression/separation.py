@@ -167,8 +167,9 @@ def _against_healthy(pressures: Floats) -> Floats:
 
 
 def healthy_pressure(pressures: Floats) -> float:
-    """What the healthy ones of these pressures (cylinders,) have, in their unit: the median of those above half of the
-    second highest. Where one alone presses, all others are noise beside it, and it is its own measure."""
+    """What healthy cylinders press, in the unit of ``pressures`` of shape (cylinders,), be it bar, A or unitless: the
+    median of those above half of the second highest. Where one alone presses, all others are noise beside it, and it is
+    its own measure."""
     highest, second = (float(v) for v in np.sort(pressures)[::-1][[0, min(1, pressures.size - 1)]])
     if second <= numbers.COMPRESSION_DEAD_BELOW.value * highest:
         return highest
