@@ -15,6 +15,7 @@ from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import Verdict
+from phasko.core.evidence import JobEvidence, observe_all
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, SIX, bench_recording, called, chances, pool_engine, run_recording, saw
 
@@ -126,6 +127,19 @@ def test_an_offset_known_only_modulo_a_pitch_is_evidence() -> None:
     assert late.faults[0].fault in ("sync_misadjusted", "cam_slipped", "crank_signal_shifted")
     assert chances(late)["sync_misadjusted"] > 0.2
     assert right.faults[0].fault == "none"
+
+
+def test_two_captures_half_a_repeat_off_do_not_contradict_each_other() -> None:
+    """Eight even teeth: a cam 22.5 degrees off is read 22.4 late in one capture and 22.4 early in the next."""
+    known = pool_engine("ostrin-1.6-distributor").model_dump(by_alias=True, exclude_none=True)
+    known["crank"] = {**known["crank"], "wheel": {"slots": 8, "missing": []}, "tooth_deg": 20.0}
+    even = EngineProfile.model_validate(known)
+    captures = [captured(Shift({"CAM": by}), even, seed) for by, seed in ((22.4, 140), (22.6, 141))]
+    told = [reading.offset.offset.value for capture in captures for reading in capture.cams if reading.offset]
+    assert told[0] * told[1] < 0
+    phases = [one for one in observe_all(JobEvidence(even, captures)).numbers if one.kind == "cam_phase"]
+    assert phases[0].value == pytest.approx(phases[1].value, abs=0.5)
+    assert "contradicts" not in called(*captures, engine=even, looks=[saw("marks", "out")]).teardown_because
 
 
 def test_a_cam_moved_by_a_pitch_has_lost_and_gained_no_pulse() -> None:

@@ -93,3 +93,16 @@ def test_a_cam_that_repeats_gives_its_smallest_offset_and_says_so(period: int, m
     codes = {p.code for p in measured.problems}
     assert "turn_ambiguous" in codes
     assert ("offset_ambiguous" in codes) == (modulo is not None)
+
+
+def test_pieces_known_only_modulo_a_pitch_stand_at_one_place() -> None:
+    """Near half a pitch the smallest offset of one piece is +4.99 and of the next -4.98 degrees."""
+    known = profile(crank__wheel={"slots": 36}, cams=[{"id": "CAM", "edges": [e.model_dump() for e in PATTERN]}])
+    for seed in range(30, 36):
+        recording = bench_recording(known, seed, Shift({"CAM": 5.0}))
+        crank = next(c for c in recording.channels if c.description.role == "crank")
+        half = crank.samples.size // 2
+        crank.samples[half : half + crank.samples.size // 4] = crank.samples[half]
+        offset = measure_capture(recording, known).cams[0].offset
+        assert offset is not None
+        assert abs(offset.offset.value) == pytest.approx(5.0, abs=0.05)

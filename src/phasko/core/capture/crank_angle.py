@@ -11,7 +11,7 @@ from phasko.core.capture.problems import turn_problems
 from phasko.core.crank.clock import ClockSetting, CrankClock, ToothSensor, crank_clock
 from phasko.core.crank.tooth_count import ToothCount, counted_teeth
 from phasko.core.crank.wheel_recognition import is_another_wheel, recognised_wheel
-from phasko.core.cycle.cycle_half import PieceTurn, resolve_turn
+from phasko.core.cycle.cycle_half import PieceTurn, in_one_place, resolve_turn
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.firing_ripple import firing_ripple
@@ -114,7 +114,7 @@ def _with_turns(
 ) -> Found[OnTheClock | CaptureMeasurement]:
     engine = learning.engine
     known = signals.profile.reference_cams
-    pieces = tuple(resolve_turn(piece, signals.cams, engine.cams, modulo, known) for piece in clock.pieces)
+    pieces = in_one_place([resolve_turn(piece, signals.cams, engine.cams, modulo, known) for piece in clock.pieces])
     placed = OnTheClock(
         recording=signals.recording,
         engine=engine,

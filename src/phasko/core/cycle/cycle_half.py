@@ -13,7 +13,7 @@ from phasko.core.cycle.pattern import PatternFit, fit_pattern
 from phasko.core.documents.engine import Cam
 from phasko.core.signals.switching import EdgeTrain
 
-__all__ = ["CamPlace", "PieceTurn", "TurnSource", "resolve_turn", "turned_by_cams"]
+__all__ = ["CamPlace", "PieceTurn", "TurnSource", "in_one_place", "resolve_turn", "turned_by_cams"]
 
 TurnSource = Literal["cam", "coil", "cylinder_pressure"]
 
@@ -74,6 +74,26 @@ def resolve_turn(
     places = {cam_id: _place(fit, turn_deg, clock_modulo_deg) for cam_id, fit in fits.items()}
     resolved = bool(asked) and clock_modulo_deg is None
     return PieceTurn(piece, turn_deg, "cam" if resolved else None, places, tuple(misfits))
+
+
+def in_one_place(pieces: Sequence[PieceTurn]) -> tuple[PieceTurn, ...]:
+    """The same pieces, with every cam that is known only modulo an angle at the place where it stands nearest to its
+    first piece's: near half of that angle the smallest offset of one piece is +15 degrees and of the next -15, and
+    their mean would be neither."""
+    first: dict[str, CamPlace] = {}
+    found = []
+    for turn in pieces:
+        places = {cam_id: _nearest(place, first.setdefault(cam_id, place)) for cam_id, place in turn.places.items()}
+        found.append(replace(turn, places=places))
+    return tuple(found)
+
+
+def _nearest(place: CamPlace, first: CamPlace) -> CamPlace:
+    modulo = place.ambiguous_modulo_deg
+    if modulo is None:
+        return place
+    moved = modulo * round((first.shift_deg - place.shift_deg) / modulo)
+    return replace(place, shift_deg=place.shift_deg + moved, turn_deg=place.turn_deg + moved)
 
 
 def turned_by_cams(pieces: Sequence[PieceTurn]) -> tuple[PieceTurn, ...] | None:

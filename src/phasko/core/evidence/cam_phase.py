@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -46,7 +47,7 @@ class CamPhase:
                 if reading.offset is not None:
                     found.append(_observable(reading, number, capture, job.profile))
             found += _among_cams(capture, number, job.profile)
-        return Observed(tuple(found), (), tuple(left))
+        return Observed(tuple(_in_one_place(found)), (), tuple(left))
 
     def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
         """Valves plus signal shift, minus what the crank wheel is late: offsets are read against the wheel. Between
@@ -90,6 +91,21 @@ def _modulo(reading: CamReading) -> float | None:
     """The pitch of places at which the offset may be; ``None`` where the next one lies further than faults reach."""
     modulo = reading.ambiguous_modulo_deg
     return None if modulo is None or modulo >= 2 * numbers.SHIFT_MAX_DEG.value else modulo
+
+
+def _in_one_place(found: Sequence[Observable]) -> list[Observable]:
+    """The same values; those known modulo the same angle each at the place nearest to the first of them. Every capture
+    gives its smallest offset, so that near half of that angle one reads +15 degrees and the next -15; the judgement
+    then moves all of them by the same multiple."""
+    first: dict[float, float] = {}
+    placed = []
+    for one in found:
+        modulo = one.modulo_deg
+        if modulo is not None:
+            nearest = one.value + modulo * round((first.setdefault(modulo, one.value) - one.value) / modulo)
+            one = replace(one, value=nearest)
+        placed.append(one)
+    return placed
 
 
 def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, profile: EngineProfile) -> Observable:
