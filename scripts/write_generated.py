@@ -23,7 +23,7 @@ def openapi_text() -> str:
     """The API's description; the same for the same code."""
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder))
-        document = create_app(database, Door(None, loopback_only=True)).openapi()
+        document = create_app(database, Door(tuple, loopback_only=True)).openapi()
         database.close()
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 

@@ -53,6 +53,7 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument(
         "--name", action="append", default=[], metavar="HOST", help="a name by which other machines call this one"
     )
+    serve.add_argument("--log", type=Path, metavar="FILE", help="note every request and event there, one line each")
     serve.set_defaults(run=_serve)
 
     bench = commands.add_parser("bench", help="record a capture from the simulated engine, with its truth beside it")
@@ -62,6 +63,8 @@ def _parser() -> argparse.ArgumentParser:
     bench.add_argument("--out", type=Path, default=Path(), metavar="DIR")
     bench.add_argument("--name", default="capture")
     bench.set_defaults(run=_bench)
+
+    _add_user(commands)
 
     passphrase = commands.add_parser("passphrase", help="set the passphrase that other machines must give")
     passphrase.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
@@ -89,6 +92,58 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _add_user(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    user = commands.add_parser("user", help="who may sign in: add, list, remove, reset")
+    user.set_defaults(run=_user)
+    deeds = user.add_subparsers(required=True, metavar="ACTION", dest="action")
+    words = {
+        "add": "somebody who may sign in; asks for the passphrase",
+        "list": "everybody, with their roles",
+        "remove": "nobody of that name gets in any more",
+        "reset": "another passphrase, another role with --role",
+    }
+    for action, said in words.items():
+        deed = deeds.add_parser(action, help=said)
+        if action != "list":
+            deed.add_argument("name", metavar="NAME")
+        if action in ("add", "reset"):
+            deed.add_argument("--role", choices=("lead", "technician", "reader"), required=action == "add")
+        deed.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+
+
+def _user(parsed: argparse.Namespace) -> int:
+    from contextlib import closing
+
+    from phasko.keeping import people
+    from phasko.store import Database
+
+    with closing(Database(parsed.data)) as database:
+        match parsed.action:
+            case "add":
+                people.add_person(database, parsed.name, parsed.role, _asked_twice())
+            case "remove":
+                people.remove_person(database, parsed.name)
+            case "reset" if parsed.role:
+                people.change_role(database, parsed.name, parsed.role)
+            case "reset":
+                people.reset_passphrase(database, parsed.name, _asked_twice())
+        for person in people.list_people(database):
+            print(f"{person.name:<24} {person.role:<12} since {person.created_at[:10]}")
+    return 0
+
+
+def _asked_twice() -> str:
+    """A passphrase from the terminal, or one line where there is none. Raises RefusedError where the two differ."""
+    if not sys.stdin.isatty():
+        return sys.stdin.readline().rstrip("\n")
+    from getpass import getpass
+
+    first = getpass("Passphrase: ")
+    if getpass("Once more: ") != first:
+        raise RefusedError("The two differ", kept="The passphrase is as it was")
+    return first
+
+
 def _analyze(parsed: argparse.Namespace) -> int:
     from phasko.jobs.from_files import analyse_files
 
@@ -113,6 +168,7 @@ def _serve(parsed: argparse.Namespace) -> int:
         certificate=parsed.tls_certificate,
         key=parsed.tls_key,
         names=tuple(parsed.name),
+        log=parsed.log,
     )
     serve(how)
     return 0
@@ -130,14 +186,9 @@ def _bench(parsed: argparse.Namespace) -> int:
 
 
 def _passphrase(parsed: argparse.Namespace) -> int:
-    from getpass import getpass
-
     from phasko.web.serving import store_passphrase
 
-    first = getpass("Passphrase: ")
-    if getpass("Once more: ") != first:
-        raise RefusedError("The two differ", kept="The passphrase is as it was")
-    store_passphrase(parsed.data, first)
+    store_passphrase(parsed.data, _asked_twice())
     return 0
 
 

@@ -73,6 +73,8 @@ def _capture(raw: sqlite3.Connection, number: int, layout: str, description: str
             "UPDATE captures SET data_sha256 = ?, confirmed_at = 'then', description = ? WHERE id = ?",
             (hashed, description.replace("1000.0", "1.0").replace('"V"', '"A"'), number),
         )
+    if layout > "0004":
+        raw.execute("UPDATE captures SET arrived_at = 'then' WHERE id = ?", (number,))
     raw.execute(
         "INSERT INTO capture_files (capture_id, role, name, data) VALUES (?, 'data', 'x.csv', ?)",
         (number, b"".join(pack_file(data).pieces())),

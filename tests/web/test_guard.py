@@ -1,15 +1,18 @@
 """Passphrase, sessions, other sites' pages, other hosts, huge uploads."""
 
 from collections.abc import AsyncIterator
+from contextlib import closing
 from pathlib import Path
 
 import pytest
 from argon2 import PasswordHasher
 
 from phasko.core.errors import RefusedError
+from phasko.keeping.passphrases import check_passphrase
+from phasko.keeping.people import Account
+from phasko.store import Database
 from phasko.web.door import TRIES, Door, is_loopback
 from phasko.web.guard import cookie_name
-from phasko.web.passphrases import check_passphrase
 from phasko.web.serving import PASSPHRASE_VARIABLE, Serving, open_door, reachable, serve, store_passphrase
 from tests.web.caller import Caller
 
@@ -20,7 +23,13 @@ FIELDS = {"description": ("a.capture.json", b"{}"), "data": ("a.csv", b"x")}
 
 
 def test_without_a_passphrase_the_loopback_is_open(call: Caller) -> None:
-    assert call("GET", "/api/session").json() == {"passphrase_needed": False, "signed_in": True, "version": "0.2.0"}
+    assert call("GET", "/api/session").json() == {
+        "passphrase_needed": False,
+        "signed_in": True,
+        "version": "0.2.0",
+        "name": "",
+        "role": "lead",
+    }
 
 
 def test_behind_a_passphrase_nothing_is_shown(guarded: Caller) -> None:
@@ -68,18 +77,19 @@ def test_guessing_is_slowed(guarded: Caller) -> None:
 
 def test_wrong_guesses_slow_only_the_address_they_come_from() -> None:
     now = [0.0]
-    door = Door(QUICK.hash("tide and rope"), loopback_only=False, clock=lambda: now[0])
-    inside = door.sign_in("tide and rope", "10.0.0.2")
+    lead = Account("lead", "lead", QUICK.hash("tide and rope"))
+    door = Door(lambda: [lead], loopback_only=False, clock=lambda: now[0])
+    inside = door.sign_in("tide and rope", address="10.0.0.2")
     for _ in range(TRIES):
-        with pytest.raises(RefusedError, match="not the passphrase"):
-            door.sign_in("guess", "10.0.0.9")
+        with pytest.raises(RefusedError, match="not the name and the passphrase"):
+            door.sign_in("guess", address="10.0.0.9")
     with pytest.raises(RefusedError, match="Too many"):
-        door.sign_in("tide and rope", "10.0.0.9")
-    assert door.admits(door.sign_in("tide and rope", "10.0.0.2"))
+        door.sign_in("tide and rope", address="10.0.0.9")
+    assert door.admits(door.sign_in("tide and rope", address="10.0.0.2"))
     assert door.admits(inside)
-    assert door.admits(door.sign_in("tide and rope", "10.0.0.9", inside))
+    assert door.admits(door.sign_in("tide and rope", address="10.0.0.9", token=inside))
     now[0] = 61.0
-    assert door.admits(door.sign_in("tide and rope", "10.0.0.9"))
+    assert door.admits(door.sign_in("tide and rope", address="10.0.0.9"))
 
 
 def test_before_signing_in_only_small_bodies_are_read(guarded: Caller) -> None:
@@ -126,9 +136,9 @@ def test_off_the_loopback_only_known_names_are_answered(guarded: Caller) -> None
         assert guarded("GET", "/api/session", headers={"host": host}).status_code == status, host
 
 
-def test_names_are_given_at_the_start(tmp_path: Path) -> None:
-    store_passphrase(tmp_path, "tide and rope")
-    door = open_door("workshop.island", tmp_path, ["Bench.Island."])
+def test_names_are_given_at_the_start(tmp_path: Path, database: Database) -> None:
+    store_passphrase(database.path.parent, "tide and rope")
+    door = open_door("workshop.island", tmp_path, database, ["Bench.Island."])
     assert door.answers_to("bench.island")
     assert door.answers_to("workshop.island")
     assert not door.answers_to("other.island")
@@ -205,17 +215,27 @@ def test_off_loopback_needs_a_passphrase(tmp_path: Path, monkeypatch: pytest.Mon
     with pytest.raises(RefusedError, match="no passphrase is set"):
         serve(Serving(host="0.0.0.0", port=1, data=tmp_path))
     store_passphrase(tmp_path, "tide and rope")
-    door = open_door("0.0.0.0", tmp_path)
-    assert door.closed
-    assert not door.loopback_only
-    assert "tide" not in (tmp_path / "passphrase.argon2").read_text()
+    with closing(Database(tmp_path)) as database:
+        door = open_door("0.0.0.0", tmp_path, database)
+        assert door.closed
+        assert not door.loopback_only
+        assert door.admits(door.sign_in("tide and rope"))
+    assert b"tide" not in (tmp_path / "phasko.sqlite3").read_bytes()
+
+
+def test_the_passphrase_of_an_older_version_still_opens(tmp_path: Path, database: Database) -> None:
+    (tmp_path / "passphrase.argon2").write_text(QUICK.hash("tide and rope") + "\n")
+    door = open_door("0.0.0.0", tmp_path, database)
     assert door.admits(door.sign_in("tide and rope"))
+    assert door.admits(door.sign_in("tide and rope", "Lead"))
+    store_passphrase(tmp_path, "moss-kettle-vane")
+    assert not (tmp_path / "passphrase.argon2").exists()
 
 
-def test_a_short_passphrase_is_none(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_short_passphrase_is_none(tmp_path: Path, database: Database, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv(PASSPHRASE_VARIABLE, "short")
     with pytest.raises(RefusedError, match="at least 12"):
-        open_door("0.0.0.0", tmp_path)
+        open_door("0.0.0.0", tmp_path, database)
 
 
 def test_the_address_that_is_printed_can_be_reached() -> None:

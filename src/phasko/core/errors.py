@@ -5,6 +5,7 @@ PhaskoError
 ├── DataError          a data file cannot be read as what it claims to be
 ├── NotFoundError      nothing is stored under the name or number that was asked for
 ├── ConflictError      the change contradicts what is stored already
+├── OutdatedError      the change was made from a version that somebody has changed meanwhile
 ├── RefusedError       allowed only under a condition that is not met
 └── StorageError       the workshop's file or its disk cannot be read or written
     └── DiskFullError  there is no room for more
@@ -20,6 +21,7 @@ __all__ = [
     "DiskFullError",
     "DocumentError",
     "NotFoundError",
+    "OutdatedError",
     "PhaskoError",
     "RefusedError",
     "StorageError",
@@ -66,6 +68,20 @@ class NotFoundError(PhaskoError):
 
 class ConflictError(PhaskoError):
     """The change contradicts what is stored, for example the same capture twice in one job."""
+
+
+class OutdatedError(PhaskoError):
+    """Somebody has changed the same thing meanwhile; nothing of theirs is overwritten unseen. ``changed`` names the
+    entries that differ from what the change was made from, ``version`` is the one that is stored now."""
+
+    def __init__(self, what: str, *, changed: tuple[str, ...], version: int) -> None:
+        super().__init__(
+            what,
+            kept="Theirs is stored, yours is not lost",
+            remedy="Look at what they changed, then keep yours or theirs",
+        )
+        self.changed = changed
+        self.version = version
 
 
 class RefusedError(PhaskoError):

@@ -11,17 +11,16 @@ from phasko.core import numbers
 from phasko.core.analyse import Beside, result_document
 from phasko.core.breathing.view import BreathingView, breathing_view
 from phasko.core.capture.cylinder_view import CylinderPicture, cylinder_picture
-from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
 from phasko.core.compression.view import CompressionView, compression_view
-from phasko.core.documents import Analysis
+from phasko.core.documents import Analysis, CaptureDescription
 from phasko.core.documents.capture import HandCorner
 from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.errors import RefusedError
 from phasko.core.looks import Look
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
-from phasko.jobs.importing import ImportedCapture, change_description
+from phasko.jobs.importing import ImportedCapture, rewrite_description
 from phasko.jobs.measured import job_state, measured_capture, measured_captures
 from phasko.jobs.told import job_told
 from phasko.store import Database, jobs, looks, results
@@ -146,21 +145,20 @@ def mark_corner(database: Database, capture_id: int, corner: HandCorner) -> Impo
             kept="The marks are as they were",
             remedy="Record that cylinder's pressure without fuel and spark.",
         )
-    return _with_corners(database, capture_id, [*_other_corners(measured, corner), corner])
+    return rewrite_description(database, capture_id, lambda said: _corners([*_other_corners(said, corner), corner]))
 
 
 def unmark_corner(database: Database, capture_id: int, corner: HandCorner) -> ImportedCapture:
     """Takes a corner that was set by hand away, so that the one that was found counts again. Raises NotFoundError."""
-    measured, _ = measured_capture(database, capture_id)
-    return _with_corners(database, capture_id, _other_corners(measured, corner))
+    return rewrite_description(database, capture_id, lambda said: _corners(_other_corners(said, corner)))
 
 
-def _other_corners(measured: CaptureMeasurement, corner: HandCorner) -> list[HandCorner]:
-    return [one for one in measured.recording.description.hand_corners if not one.same_place(corner)]
+def _other_corners(said: CaptureDescription, corner: HandCorner) -> list[HandCorner]:
+    return [one for one in said.hand_corners if not one.same_place(corner)]
 
 
-def _with_corners(database: Database, capture_id: int, corners: list[HandCorner]) -> ImportedCapture:
-    return change_description(database, capture_id, {"hand_corners": [c.model_dump(mode="json") for c in corners]})
+def _corners(corners: list[HandCorner]) -> dict[str, object]:
+    return {"hand_corners": [corner.model_dump(mode="json") for corner in corners]}
 
 
 def phase_strip(database: Database, capture_id: int) -> TurnStrip:

@@ -97,15 +97,16 @@ class EnginePage(BaseModel):
     jobs: list[EngineJob]
 
 
-def save_engine(database: Database, document: bytes, place: str) -> EngineSummary:
+def save_engine(database: Database, document: bytes, place: str, made_from: int | None = None) -> EngineSummary:
     """Checks a profile and stores it, as it is written, as the newest version under its name; learnt edges that were
-    written for another index are moved to the new one. Raises DocumentError."""
+    written for another index are moved to the new one. Raises DocumentError, and OutdatedError where it was
+    ``made_from`` a version after which another one was stored."""
     profile = parse_document(document, EngineProfile, place)
     text = document_text(document, place)
     if (moved := profile.moved_with_index()) is not profile:
         profile, text = moved, moved.model_dump_json(by_alias=True, exclude_none=True, exclude_unset=True, indent=1)
     with database.transaction() as session:
-        stored = jobs.store_engine(session, profile.name, text, hashlib.sha256(text.encode()).hexdigest())
+        stored = jobs.store_engine(session, profile.name, text, hashlib.sha256(text.encode()).hexdigest(), made_from)
         return engine_summary(stored)
 
 

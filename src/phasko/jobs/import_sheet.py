@@ -17,6 +17,7 @@ from phasko.core.signals.scaling import PRESETS, Line, line_through, preset
 from phasko.jobs.importing import PROPOSED, ImportedCapture, Proposed, summary_of_capture
 from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs
+from phasko.store.audit import check_version
 from phasko.store.models import Capture
 
 __all__ = ["CaptureSetup", "ImportSheet", "ScalePreset", "confirm_setup", "import_sheet", "scale_presets", "set_marks"]
@@ -180,11 +181,15 @@ def import_sheet(database: Database, capture_id: int) -> ImportSheet:
     )
 
 
-def confirm_setup(database: Database, capture_id: int, setup: CaptureSetup) -> ImportedCapture:
-    """Says what the channels are, which confirms the capture; its samples stay as they came. Raises NotFoundError, and
-    DocumentError where a channel's role lacks what completes it."""
+def confirm_setup(
+    database: Database, capture_id: int, setup: CaptureSetup, made_from: int | None = None
+) -> ImportedCapture:
+    """Says what the channels are, which confirms the capture; its samples stay as they came. Raises NotFoundError,
+    DocumentError where a channel's role lacks what completes it, and OutdatedError where somebody has said something
+    else since."""
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
+        check_version(session, capture, made_from, CaptureSetup.model_fields.keys())
         before = _description(capture)
         known = {channel.column: channel for channel in before.channels}
         missing = [one.column for one in setup.channels if one.column not in known]
@@ -203,14 +208,19 @@ def confirm_setup(database: Database, capture_id: int, setup: CaptureSetup) -> I
         return summary_of_capture(capture)
 
 
-def set_marks(database: Database, capture_id: int, marks: list[Mark]) -> list[Mark]:
-    """Replaces the marks that a person set, in order of time. Raises NotFoundError."""
+def set_marks(
+    database: Database, capture_id: int, marks: list[Mark], made_from: int | None = None
+) -> tuple[list[Mark], int]:
+    """Replaces the marks that a person set; they come back in order of time, with the capture's version. Raises
+    NotFoundError, and OutdatedError where somebody has set others since."""
+    ordered = sorted(marks, key=lambda mark: mark.t_s)
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
-        ordered = sorted(marks, key=lambda mark: mark.t_s)
+        check_version(session, capture, made_from, {"marks"})
         changed = _description(capture).model_copy(update={"marks": ordered})
         captures.set_description(session, capture_id, changed)
-    return ordered
+        session.flush()
+        return ordered, capture.version
 
 
 def _description(capture: Capture) -> CaptureDescription:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import mmap
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -21,6 +21,7 @@ from phasko.formats.table import check_time_base, without_time
 from phasko.jobs.progress import Progress
 from phasko.store import Database, captures, jobs
 from phasko.store.arriving import Arrival, NewCapture, arriving
+from phasko.store.audit import check_version
 from phasko.store.chunks import encode_chunks, pack_file
 from phasko.store.models import Capture
 
@@ -36,6 +37,7 @@ __all__ = [
     "original_file",
     "remove_capture",
     "restore_capture",
+    "rewrite_description",
     "set_filter",
     "summary_of_capture",
 ]
@@ -73,6 +75,7 @@ class ImportedCapture(BaseModel):
     sample_rate_hz: float
     sample_count: int
     created_at: str
+    version: int
     known_good: bool
     taken_out: int | None
     seal_from_s: float | None
@@ -307,28 +310,44 @@ def restore_capture(database: Database, capture_id: int) -> ImportedCapture:
         return summary_of_capture(captures.get_capture(session, capture_id))
 
 
-def set_filter(database: Database, capture_id: int, column: str, filter_hz: float | None) -> ImportedCapture:
-    """Switches a channel's low-pass on or off (``None``); the capture is then measured anew. Raises NotFoundError, and
-    DocumentError for a corner that is not above zero."""
-    with database.reading() as session:
-        capture = captures.get_capture(session, capture_id)
-        described = parse_document(capture.description, CaptureDescription, capture.name)
-    if column not in {channel.column for channel in described.channels}:
-        raise NotFoundError(f"The capture has no column {column}")
-    channels = [channel.model_dump(mode="json", exclude_none=True) for channel in described.channels]
-    for channel in channels:
-        if channel["column"] == column:
-            channel["filter_hz"] = filter_hz
-    return change_description(database, capture_id, {"channels": channels})
+def set_filter(
+    database: Database, capture_id: int, column: str, filter_hz: float | None, made_from: int | None = None
+) -> ImportedCapture:
+    """Switches a channel's low-pass on or off (``None``); the capture is then measured anew. Raises NotFoundError,
+    DocumentError for a corner that is not above zero, and OutdatedError where the channels were changed since."""
+
+    def with_filter(described: CaptureDescription) -> Mapping[str, object]:
+        if column not in {channel.column for channel in described.channels}:
+            raise NotFoundError(f"The capture has no column {column}")
+        channels = [channel.model_dump(mode="json", exclude_none=True) for channel in described.channels]
+        for channel in channels:
+            if channel["column"] == column:
+                channel["filter_hz"] = filter_hz
+        return {"channels": channels}
+
+    return rewrite_description(database, capture_id, with_filter, made_from)
 
 
 def change_description(database: Database, capture_id: int, said: Mapping[str, object]) -> ImportedCapture:
     """Changes single entries of what is said about a capture (``None`` takes one out), which is then measured anew.
     Raises NotFoundError, and DocumentError for what does not fit."""
+    return rewrite_description(database, capture_id, lambda described: said)  # noqa: ARG005
+
+
+def rewrite_description(
+    database: Database,
+    capture_id: int,
+    said: Callable[[CaptureDescription], Mapping[str, object]],
+    made_from: int | None = None,
+) -> ImportedCapture:
+    """The same where the new entries follow from what is said now; nobody changes it between. Raises OutdatedError too,
+    where the entries were made from an older version and have been changed since."""
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
         described = parse_document(capture.description, CaptureDescription, capture.name)
-        document = described.model_dump(mode="json", by_alias=True, exclude_none=True) | dict(said)
+        entries = said(described)
+        check_version(session, capture, made_from, {name.replace("_", " ") for name in entries})
+        document = described.model_dump(mode="json", by_alias=True, exclude_none=True) | dict(entries)
         kept = {name: value for name, value in document.items() if value is not None}
         changed = parse_document(json.dumps(kept), CaptureDescription, capture.name)
         return summary_of_capture(captures.set_description(session, capture_id, changed))
@@ -366,6 +385,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
         sample_rate_hz=1.0 / capture.interval_s,
         sample_count=capture.sample_count,
         created_at=capture.created_at,
+        version=capture.version,
         known_good=capture.known_good_at is not None,
         taken_out=described.taken_out,
         seal_from_s=described.seal_from_s,

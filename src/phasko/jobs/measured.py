@@ -21,7 +21,15 @@ from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture, EngineVersion
 
-__all__ = ["CaptureState", "JobState", "job_state", "measured_as", "measured_capture", "measured_captures"]
+__all__ = [
+    "CaptureState",
+    "JobState",
+    "forget_measured",
+    "job_state",
+    "measured_as",
+    "measured_capture",
+    "measured_captures",
+]
 
 _MOST_KNOWN_GOOD = 12
 """Of the newest known good captures: more tell little that these do not, and each is measured."""
@@ -94,6 +102,12 @@ def measured_as(database: Database, capture_id: int, description: CaptureDescrip
         recording = captures.load_recording(session, capture)
     good = _known_good.get(state.against, lambda: _good_of(database, state))
     return measure_against(replace(recording, description=description), state.profile, good)
+
+
+def forget_measured() -> None:
+    """Nothing of any capture stays in memory: some were erased."""
+    _measured.forget()
+    _known_good.forget()
 
 
 def _state(session: Session, job_id: int, engine: EngineVersion, own: Sequence[Capture]) -> JobState:

@@ -10,12 +10,15 @@ from phasko.core.phase.learning import learnt_profile
 from phasko.jobs.engine_profiles import EngineSummary, engine_summary, save_engine
 from phasko.jobs.measured import measured_capture
 from phasko.store import Database, captures, jobs
+from phasko.store.audit import check_version
 from phasko.store.models import Job
 
 __all__ = [
     "JobSummary",
     "open_job",
     "put_engine",
+    "remove_job",
+    "restore_job",
     "save_learnt_engine",
     "show_job",
     "summary_of",
@@ -34,6 +37,8 @@ class JobSummary(BaseModel):
     engine: EngineSummary
     interference: bool | None
     created_at: str
+    version: int
+    removed_at: str | None
 
 
 def open_job(
@@ -59,13 +64,27 @@ def show_job(database: Database, job_id: int) -> JobSummary:
         return summary_of(jobs.get_job(session, job_id))
 
 
-def put_engine(database: Database, job_id: int, engine_id: int) -> JobSummary:
-    """Reads the job with that version of a profile from now on; its older results stay stored. Raises NotFoundError."""
+def put_engine(database: Database, job_id: int, engine_id: int, made_from: int | None = None) -> JobSummary:
+    """Reads the job with that version of a profile from now on; its older results stay stored. Raises NotFoundError,
+    and OutdatedError where it was chosen from an older version of the job."""
     with database.transaction() as session:
         job = jobs.get_job(session, job_id)
+        check_version(session, job, made_from, {"engine profile"})
         job.engine_version = jobs.engine_version(session, engine_id)
         session.flush()
         return summary_of(job)
+
+
+def remove_job(database: Database, job_id: int) -> None:
+    """Takes a job off the board; ``restore_job`` brings it back whole. Raises NotFoundError."""
+    with database.transaction() as session:
+        jobs.remove_job(session, job_id)
+
+
+def restore_job(database: Database, job_id: int) -> JobSummary:
+    """Undoes ``remove_job``. Raises NotFoundError."""
+    with database.transaction() as session:
+        return summary_of(jobs.restore_job(session, job_id))
 
 
 def summary_of(job: Job) -> JobSummary:
@@ -84,6 +103,8 @@ def summary_of(job: Job) -> JobSummary:
         engine=engine_summary(version),
         interference=interference,
         created_at=job.created_at,
+        version=job.version,
+        removed_at=job.removed_at,
     )
 
 

@@ -2,13 +2,24 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from phasko.core.call.told_words import check_told
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.documents.job import Code, Complaint, JobDocument, Look
 from phasko.store import Database, jobs, looks
+from phasko.store.audit import check_version
 from phasko.store.models import Job
 
-__all__ = ["job_document", "job_told", "tell"]
+__all__ = ["Told", "job_document", "job_told", "tell", "told_document"]
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A job's document, and the version of the job of which it is."""
+
+    document: JobDocument
+    version: int
 
 
 def job_document(database: Database, job_id: int) -> JobDocument:
@@ -20,6 +31,13 @@ def job_document(database: Database, job_id: int) -> JobDocument:
     return told.model_copy(update={"looks": seen, "road_tests": drives})
 
 
+def told_document(database: Database, job_id: int) -> Told:
+    """The same with the job's version. Raises NotFoundError."""
+    with database.reading() as session:
+        version = jobs.get_job(session, job_id).version
+    return Told(job_document(database, job_id), version)
+
+
 def job_told(job: Job) -> JobDocument:
     """What was told of a job, without looks and drives, which are kept one by one."""
     kept = JobDocument.model_validate_json(job.told) if job.told else JobDocument.model_validate(_EMPTY)
@@ -29,16 +47,19 @@ def job_told(job: Job) -> JobDocument:
 
 
 _EMPTY = {"schema": "phasko.job/1"}
+_ENTRIES = {name.replace("_", " ") for name in JobDocument.model_fields}
 
 
-def tell(database: Database, job_id: int, document: JobDocument) -> JobDocument:
+def tell(database: Database, job_id: int, document: JobDocument, made_from: int | None = None) -> Told:
     """Keeps what was told, in place of what was told before; looks and drives stay as they are. Raises NotFoundError,
-    and DocumentError for a word that does not belong there."""
+    DocumentError for a word that does not belong there, and OutdatedError where it was written over an older version
+    of the job."""
     with database.transaction() as session:
         job = jobs.get_job(session, job_id)
+        check_version(session, job, made_from, _ENTRIES)
         profile = parse_document(job.engine_version.document, EngineProfile, job.engine_version.name)
         check_told(document, profile, "what was told")
         job.told = document.model_copy(update={"looks": [], "road_tests": []}).model_dump_json(
             by_alias=True, exclude_none=True
         )
-    return job_document(database, job_id)
+    return told_document(database, job_id)

@@ -13,11 +13,12 @@ from sqlalchemy.orm import Session
 
 from phasko.core.documents import CaptureDescription
 from phasko.core.errors import ConflictError
+from phasko.store.audit import note
 from phasko.store.chunks import Chunk, PackedFile
 from phasko.store.database import Database
 from phasko.store.models import Capture, CaptureFile, SampleChunk, utc_now
 
-__all__ = ["Arrival", "NewCapture", "arriving", "forget_halves"]
+__all__ = ["Arrival", "NewCapture", "arriving", "forget_capture", "forget_halves"]
 
 _BATCH_BYTES = 4 << 20
 """About so much is written at once: the write lock is held for some hundredths of a second."""
@@ -89,13 +90,14 @@ class Arrival:
                     arrived_at=utc_now(),
                 )
             )
+            job_id = session.scalar(select(Capture.job_id).where(Capture.id == self.capture_id))
+            note(session, "added", f"capture {self.capture_id}", job_id=job_id, capture_id=self.capture_id)
         self._done = True
 
     def give_up(self) -> None:
         """Leaves nothing of one that was not finished."""
         if not self._done:
-            with self._database.transaction() as session:
-                _forget(session, self.capture_id)
+            forget_capture(self._database, self.capture_id)
 
     def _store(self, table: type[CaptureFile] | type[SampleChunk], rows: Iterable[dict[str, Any]]) -> None:
         """Rows are made outside of any transaction and written batch by batch."""
@@ -162,14 +164,26 @@ def _begin(session: Session, job_id: int, name: str, data_sha256: str) -> int:
 def forget_halves(database: Database) -> int:
     """Removes what a kill left of captures that never arrived; how many there were. Only for the one that serves the
     folder: nothing may be arriving."""
-    with database.transaction() as session:
+    with database.reading() as session:
         halves = session.scalars(select(Capture.id).where(Capture.arrived_at.is_(None))).all()
-        for capture_id in halves:
-            _forget(session, capture_id)
-        return len(halves)
+    for capture_id in halves:
+        forget_capture(database, capture_id)
+    return len(halves)
 
 
-def _forget(session: Session, capture_id: int) -> None:
+def forget_capture(database: Database, capture_id: int) -> None:
+    """Removes one that nobody sees, piece by piece, so that others can write between."""
     for table in (SampleChunk, CaptureFile):
-        session.execute(delete(table).where(table.capture_id == capture_id))
-    session.execute(delete(Capture).where(Capture.id == capture_id))
+        own = select(table.id).where(table.capture_id == capture_id).limit(_ROWS_AT_ONCE)
+        while True:
+            with database.transaction() as session:
+                some = session.scalars(own).all()
+                session.execute(delete(table).where(table.id.in_(some)))
+            if len(some) < _ROWS_AT_ONCE:
+                break
+    with database.transaction() as session:
+        session.execute(delete(Capture).where(Capture.id == capture_id))
+
+
+_ROWS_AT_ONCE = 16
+"""Of about a mebibyte each at most."""

@@ -116,6 +116,7 @@ def known_good_captures(session: Session, engine_name: str, but_job_id: int) -> 
             Capture.known_good_at.is_not(None),
             Capture.confirmed_at.is_not(None),
             Capture.removed_at.is_(None),
+            Job.removed_at.is_(None),
         )
     )
     return [one for one in session.scalars(kept.order_by(Capture.id)).all() if _readable(one)]

@@ -41,6 +41,7 @@ def _prepare_connection(connection: Any, record: Any) -> None:  # noqa: ARG001
     cursor.execute("PRAGMA page_size = 32768")  # of a new file: its large rows are written in fewer pieces
     cursor.execute("PRAGMA journal_mode = WAL")
     cursor.execute("PRAGMA foreign_keys = ON")
+    cursor.execute("PRAGMA secure_delete = ON")  # what is erased is overwritten
     cursor.execute("PRAGMA synchronous = FULL")
     cursor.execute("PRAGMA journal_size_limit = 67108864")
     cursor.close()

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from phasko.core.errors import NotFoundError
-from phasko.store.models import EngineVersion, Job, Vehicle
+from phasko.core.errors import NotFoundError, OutdatedError
+from phasko.store.models import EngineVersion, Job, Vehicle, utc_now
 
 __all__ = [
     "add_job",
@@ -19,16 +19,25 @@ __all__ = [
     "get_job",
     "jobs_with",
     "newest_engines",
+    "remove_job",
+    "restore_job",
     "store_engine",
 ]
 
 
-def store_engine(session: Session, name: str, document: str, sha256: str) -> EngineVersion:
-    """The engine version with that content; a changed document becomes the next version under its name."""
+def store_engine(
+    session: Session, name: str, document: str, sha256: str, made_from: int | None = None
+) -> EngineVersion:
+    """The engine version with that content; a changed document becomes the next version under its name. Raises
+    OutdatedError where it was ``made_from`` a version after which another one was stored."""
     same = session.scalar(select(EngineVersion).where(EngineVersion.name == name, EngineVersion.sha256 == sha256))
     if same is not None:
         return same
     newest = session.scalar(select(func.max(EngineVersion.version)).where(EngineVersion.name == name)) or 0
+    if made_from is not None and made_from != newest:
+        raise OutdatedError(
+            f"Version {newest} of {name} was stored meanwhile", changed=("engine profile",), version=newest
+        )
     made = EngineVersion(name=name, version=newest + 1, sha256=sha256, document=document)
     session.add(made)
     session.flush()
@@ -92,5 +101,19 @@ def get_job(session: Session, job_id: int) -> Job:
 
 
 def all_jobs(session: Session) -> Sequence[Job]:
-    """All jobs, the newest last."""
-    return session.scalars(select(Job).order_by(Job.id)).all()
+    """All jobs but those that were taken out, the newest last."""
+    return session.scalars(select(Job).where(Job.removed_at.is_(None)).order_by(Job.id)).all()
+
+
+def remove_job(session: Session, job_id: int) -> Job:
+    """Takes it off the board with everything in it, so that it can come back. Raises NotFoundError."""
+    job = get_job(session, job_id)
+    job.removed_at = job.removed_at or utc_now()
+    return job
+
+
+def restore_job(session: Session, job_id: int) -> Job:
+    """Undoes ``remove_job``. Raises NotFoundError."""
+    job = get_job(session, job_id)
+    job.removed_at = None
+    return job

@@ -13,7 +13,9 @@ __all__ = [
     "CaptureFile",
     "EngineVersion",
     "Job",
+    "LogEntry",
     "Look",
+    "Person",
     "Result",
     "RoadTest",
     "SampleChunk",
@@ -62,6 +64,9 @@ class Job(Base):
     """What a person knows beside the captures, as JSON of the public job document; empty: nothing beyond complaint and
     codes. Looks and drives are kept one by one."""
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+    removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    version: Mapped[int] = mapped_column(default=1, server_default="1")
+    """Counts the changes; one that was made from an older version is refused."""
     vehicle: Mapped[Vehicle] = relationship(lazy="joined")
     engine_version: Mapped[EngineVersion] = relationship(lazy="joined")
 
@@ -94,6 +99,8 @@ class Capture(Base):
     """When somebody kept it as a capture of a sound engine, with which others of its kind are compared."""
     arrived_at: Mapped[str | None] = mapped_column(String(32), default=None)
     """When the last of it was stored; until then nobody sees it, and the next start forgets it."""
+    version: Mapped[int] = mapped_column(default=1, server_default="1")
+    """Counts the changes; one that was made from an older version is refused."""
 
 
 class CaptureFile(Base):
@@ -161,3 +168,33 @@ class Result(Base):
     key: Mapped[str] = mapped_column(String(64), unique=True)
     document: Mapped[str] = mapped_column(Text)
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+
+
+class Person(Base):
+    """Somebody who may sign in."""
+
+    __tablename__ = "people"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(60, collation="NOCASE"), unique=True)
+    role: Mapped[str] = mapped_column(String(16))
+    passphrase_hash: Mapped[str] = mapped_column(String(200))
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+    changed_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+
+
+class LogEntry(Base):
+    """One line of who did what. Nothing a customer told stands in it; the file refuses to change or remove it."""
+
+    __tablename__ = "log_entries"
+    __table_args__ = (Index("ix_log_job", "job_id", "version"), Index("ix_log_capture", "capture_id", "version"))
+    id: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[str] = mapped_column(String(32), default=utc_now)
+    who: Mapped[str] = mapped_column(String(60))
+    did: Mapped[str] = mapped_column(String(40))
+    what: Mapped[str] = mapped_column(String(200))
+    job_id: Mapped[int | None] = mapped_column(default=None)
+    capture_id: Mapped[int | None] = mapped_column(default=None)
+    fields: Mapped[str] = mapped_column(Text, default="")
+    """Which entries were changed, one a line."""
+    version: Mapped[int | None] = mapped_column(default=None)
+    """Of the job or capture, after the change."""

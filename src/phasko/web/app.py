@@ -14,7 +14,8 @@ from phasko.store import Database
 from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response
 from phasko.web.guard import UPLOAD_LIMIT_BYTES, GuardMiddleware
-from phasko.web.routers import captures, cylinder, engines, jobs, looking, schemas, seal, session
+from phasko.web.logs import LogMiddleware
+from phasko.web.routers import captures, cylinder, engines, jobs, keeping, looking, schemas, seal, session
 
 __all__ = ["STATIC", "create_app"]
 
@@ -35,8 +36,9 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     app.state.database = database
     app.state.door = door
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
+    app.add_middleware(LogMiddleware)
     answer_errors(app)
-    for noun in (session, jobs, captures, seal, cylinder, looking, engines, schemas):
+    for noun in (session, jobs, captures, seal, cylinder, looking, engines, keeping, schemas):
         app.include_router(noun.router)
     _serve_front_end(app)
     return app

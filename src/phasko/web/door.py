@@ -1,4 +1,4 @@
-"""Who is in: the passphrase, the sessions behind it, and how wrong guesses are slowed."""
+"""Who is in: people and their sessions, and how wrong guesses are slowed."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import secrets
 import threading
 import time
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from ipaddress import ip_address
 
@@ -14,6 +14,8 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 
 from phasko.core.errors import RefusedError
+from phasko.keeping.people import LEAD, Account
+from phasko.store.audit import NOBODY
 
 __all__ = ["SESSION_S", "Door", "is_loopback"]
 
@@ -23,6 +25,11 @@ TRIES_WINDOW_S = 60.0
 _MOST_ADDRESSES = 10_000
 _CHECKED_AT_ONCE = 2
 """A passphrase costs much memory to check on purpose; more at once would cost the others theirs."""
+_KNOWN_FOR_S = 1.0
+"""So long it may take until somebody who was removed elsewhere is out."""
+
+_ALONE = Account(NOBODY, "lead", "")
+"""Whoever sits at this machine, where nobody needs to sign in."""
 
 
 def is_loopback(host: str) -> bool:
@@ -47,23 +54,35 @@ def _is_address(host: str) -> bool:
     return True
 
 
+@dataclass(frozen=True, slots=True)
+class _Session:
+    """Ends at ``until_s``, and with the passphrase it was opened with."""
+
+    name: str
+    hashed: str
+    until_s: float
+
+
 @dataclass
 class Door:
-    """The passphrase and the sessions behind it; without a hash everybody on this machine is in. ``names``: by which
-    the server may be called off the loopback, beside its plain addresses, which no foreign name can stand for."""
+    """People and their sessions; on the loopback, without any people, everybody on this machine is in. ``accounts``
+    reads who may come in; ``names``: by which the server may be called off the loopback, beside its plain addresses,
+    which no foreign name can stand for."""
 
-    passphrase_hash: str | None
+    accounts: Callable[[], Sequence[Account]]
     loopback_only: bool
     names: frozenset[str] = frozenset()
     clock: Callable[[], float] = time.monotonic
-    _sessions: dict[str, float] = field(default_factory=dict)
+    _known: tuple[float, dict[str, Account]] | None = None
+    _sessions: dict[str, _Session] = field(default_factory=dict)
     _failures: OrderedDict[str, list[float]] = field(default_factory=OrderedDict)
-    _lock: threading.Lock = field(default_factory=threading.Lock)
+    _lock: threading.RLock = field(default_factory=threading.RLock)
     _checking: threading.Semaphore = field(default_factory=lambda: threading.Semaphore(_CHECKED_AT_ONCE))
 
     @property
     def closed(self) -> bool:
-        return self.passphrase_hash is not None
+        """Whether somebody has to sign in."""
+        return not self.loopback_only or bool(self._people())
 
     def answers_to(self, host: str) -> bool:
         """Whether that is a name of this server. A page of another site that had its own name point here is not
@@ -72,26 +91,27 @@ class Door:
             return is_loopback(host)
         return _is_address(host) or host == "localhost" or host.lower() in self.names
 
-    def sign_in(self, passphrase: str, address: str = "", token: str | None = None) -> str:
-        """A new session's token. Wrong guesses slow the address they come from, and nobody else; who is signed in
-        already is never slowed. Raises RefusedError for a wrong passphrase or too many tries."""
-        assert self.passphrase_hash is not None
-        if not self.admits(token):
+    def sign_in(self, passphrase: str, name: str = "", address: str = "", token: str | None = None) -> str:
+        """A new session's token. Without a name it is the lead, or the only person there is. Wrong guesses slow the
+        address they come from, and nobody else; who is signed in already is never slowed. Raises RefusedError for a
+        wrong passphrase or too many tries; it does not tell whether the name is known."""
+        if self.who(token) is None:
             self._slow(address)
+        account = self._named(name)
         with self._checking:
-            right = _right(self.passphrase_hash, passphrase)
+            right = _right(account.hashed if account else _NOBODYS_HASH, passphrase) and account is not None
         with self._lock:
             now = self.clock()
-            if not right:
+            if not right or account is None:
                 self._failures.setdefault(address, []).append(now)
                 self._failures.move_to_end(address)
                 while len(self._failures) > _MOST_ADDRESSES:
                     self._failures.popitem(last=False)
-                raise RefusedError("That is not the passphrase", remedy="Try again.")
+                raise RefusedError("That is not the name and the passphrase", remedy="Try again.")
             self._failures.pop(address, None)
-            self._sessions = {one: until for one, until in self._sessions.items() if until > now}
+            self._sessions = {one: held for one, held in self._sessions.items() if held.until_s > now}
             made = secrets.token_urlsafe(32)
-            self._sessions[made] = now + SESSION_S
+            self._sessions[made] = _Session(account.name, account.hashed, now + SESSION_S)
             return made
 
     def _slow(self, address: str) -> None:
@@ -105,17 +125,52 @@ class Door:
             if len(lately) >= TRIES:
                 raise RefusedError("Too many wrong passphrases", remedy="Wait a minute, then try again.")
 
+    def is_right(self, account: Account, passphrase: str) -> bool:
+        """Whether that is the person's passphrase."""
+        with self._checking:
+            return _right(account.hashed, passphrase)
+
     def sign_out(self, token: str | None) -> None:
         with self._lock:
             self._sessions.pop(token or "", None)
 
+    def who(self, token: str | None) -> Account | None:
+        """Whose session that is; ``None`` for nobody's. It ends after its time, when its person is removed, and when
+        the passphrase is changed."""
+        if not self.closed:
+            return _ALONE
+        with self._lock:
+            held = self._sessions.get(token or "")
+            if held is None or held.until_s <= self.clock():
+                return None
+            account = self._people().get(held.name.casefold())
+            return account if account is not None and account.hashed == held.hashed else None
+
     def admits(self, token: str | None) -> bool:
         """Whether a request with that session may pass."""
-        if not self.closed:
-            return True
+        return self.who(token) is not None
+
+    def look_again(self) -> None:
+        """People were changed here: the next request sees it."""
         with self._lock:
-            until = self._sessions.get(token or "")
-            return until is not None and until > self.clock()
+            self._known = None
+
+    def _people(self) -> dict[str, Account]:
+        with self._lock:
+            now = self.clock()
+            if self._known is None or now - self._known[0] > _KNOWN_FOR_S:
+                self._known = now, {one.name.casefold(): one for one in self.accounts()}
+            return self._known[1]
+
+    def _named(self, name: str) -> Account | None:
+        known = self._people()
+        if name.strip():
+            return known.get(" ".join(name.split()).casefold())
+        return known.get(LEAD) or (next(iter(known.values())) if len(known) == 1 else None)
+
+
+_NOBODYS_HASH = PasswordHasher().hash(secrets.token_urlsafe(16))
+"""A name that nobody has takes as long to refuse as a wrong passphrase."""
 
 
 def _right(hashed: str, passphrase: str) -> bool:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ConfigDict
 from starlette.exceptions import HTTPException
+from starlette.types import Scope
 
 from phasko.core.errors import (
     ConflictError,
@@ -14,18 +17,21 @@ from phasko.core.errors import (
     DiskFullError,
     DocumentError,
     NotFoundError,
+    OutdatedError,
     PhaskoError,
     RefusedError,
     StorageError,
 )
+from phasko.web.logs import LOG, request_number
 
-__all__ = ["STATUS_OF", "ErrorBody", "answer_errors", "error_response"]
+__all__ = ["OUTDATED", "STATUS_OF", "ErrorBody", "OutdatedBody", "answer_errors", "error_response", "unforeseen"]
 
 STATUS_OF: dict[type[PhaskoError], int] = {
     DocumentError: 422,
     DataError: 422,
     NotFoundError: 404,
     ConflictError: 409,
+    OutdatedError: 412,
     RefusedError: 403,
     StorageError: 503,
     DiskFullError: 507,
@@ -42,8 +48,32 @@ class ErrorBody(BaseModel):
     remedy: str = ""
 
 
+class OutdatedBody(ErrorBody):
+    """The same where somebody has changed it meanwhile: which entries differ, and the version that is stored now."""
+
+    changed: list[str]
+    version: int
+
+
+OUTDATED: dict[int | str, dict[str, Any]] = {412: {"model": OutdatedBody}}
+"""What a route that takes If-Match may also answer."""
+
+
 def error_response(status: int, body: ErrorBody) -> JSONResponse:
     return JSONResponse(body.model_dump(), status_code=status)
+
+
+def unforeseen(scope: Scope, error: Exception) -> JSONResponse:
+    """A fault of ours: logged with its trace, told with the number under which it stands in the log."""
+    number = request_number(scope)
+    LOG.error("unforeseen id=%s %s", number, type(error).__name__, exc_info=error)
+    body = ErrorBody(
+        what="Something went wrong in the server",
+        place=f"request {number}",
+        kept="What was stored before is whole",
+        remedy="Try again; if it stays, the log (--log FILE) says more.",
+    )
+    return error_response(500, body)
 
 
 def answer_errors(app: FastAPI) -> None:
@@ -52,6 +82,10 @@ def answer_errors(app: FastAPI) -> None:
     @app.exception_handler(PhaskoError)
     def _ours(request: Request, error: PhaskoError) -> JSONResponse:  # noqa: ARG001
         body = ErrorBody(what=error.what, place=error.place, kept=error.kept, remedy=error.remedy)
+        if isinstance(error, OutdatedError):
+            body = OutdatedBody(**body.model_dump(), changed=list(error.changed), version=error.version)
+        if isinstance(error, StorageError):
+            LOG.error("storage %s", error.what)
         return error_response(STATUS_OF[type(error)], body)
 
     @app.exception_handler(HTTPException)

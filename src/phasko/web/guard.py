@@ -10,8 +10,9 @@ from starlette.datastructures import MutableHeaders
 from starlette.requests import HTTPConnection
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from phasko.keeping.people import Account
 from phasko.web.door import Door
-from phasko.web.errors import ErrorBody, error_response
+from phasko.web.errors import ErrorBody, error_response, unforeseen
 
 __all__ = ["UPLOAD_LIMIT_BYTES", "GuardMiddleware", "cookie_name"]
 
@@ -21,6 +22,13 @@ _SMALL_BYTES = 4096
 """More is not read of anybody who is not signed in."""
 _DOCUMENT_BYTES = 8 << 20
 """More is not read of anything that is no upload."""
+_READERS_MAY = {
+    ("POST", "/api/session"),
+    ("DELETE", "/api/session"),
+    ("PUT", "/api/session/passphrase"),
+    ("POST", "/api/engines/draft"),
+}
+"""What is sent and changes nothing that others see."""
 _PAUSE_S = 30.0
 """A body that pauses longer is given up."""
 
@@ -67,26 +75,32 @@ class GuardMiddleware:
             await self.app(scope, receive, send)
             return
         connection = HTTPConnection(scope)
-        answer = _with_headers(send, scope["scheme"], connection.url.path)
-        limit = self._limit(connection)
-        refusal = self._refusal(scope["method"], connection, limit)
+        answer = _with_headers(send, scope, connection.url.path)
+        account = self.door.who(connection.cookies.get(cookie_name(connection.url.scheme)))
+        scope.setdefault("state", {})["account"] = account
+        limit = self._limit(connection, account)
+        refusal = self._refusal(scope["method"], connection, account, limit)
         if refusal is not None:
             await error_response(*refusal)(scope, receive, answer)
             return
-        await self.app(scope, _counted(receive, limit), answer)
+        try:
+            await self.app(scope, _counted(receive, limit), answer)
+        except Exception as error:
+            if scope["state"].get("answered"):
+                raise
+            await unforeseen(scope, error)(scope, receive, answer)
 
-    def _admitted(self, connection: HTTPConnection) -> bool:
-        return self.door.admits(connection.cookies.get(cookie_name(connection.url.scheme)))
-
-    def _limit(self, connection: HTTPConnection) -> int:
+    def _limit(self, connection: HTTPConnection, account: Account | None) -> int:
         """So many bytes are read of that body."""
-        if not self._admitted(connection):
+        if account is None:
             return _SMALL_BYTES
         if connection.headers.get("content-type", "").startswith("multipart/form-data"):
             return self.upload_limit_bytes
         return min(_DOCUMENT_BYTES, self.upload_limit_bytes)
 
-    def _refusal(self, method: str, connection: HTTPConnection, limit: int) -> tuple[int, ErrorBody] | None:
+    def _refusal(
+        self, method: str, connection: HTTPConnection, account: Account | None, limit: int
+    ) -> tuple[int, ErrorBody] | None:
         host = connection.headers.get("host", "")
         if not self.door.answers_to(_name_of(host)):
             return 421, ErrorBody(
@@ -95,12 +109,15 @@ class GuardMiddleware:
                 remedy="Call it by its address, or start it with --name and this one.",
             )
         origin = connection.headers.get("origin")
-        if method not in ("GET", "HEAD", "OPTIONS") and origin is not None and not _same_host(origin, host):
+        changes = method not in ("GET", "HEAD", "OPTIONS")
+        if changes and origin is not None and not _same_host(origin, host):
             return 403, ErrorBody(what="Refused: the request came from another site's page", place=origin[:100])
         path = connection.url.path
         closed = path.startswith("/api/") and path not in OPEN_PATHS
-        if closed and not self._admitted(connection):
+        if closed and account is None:
             return 401, ErrorBody(what="Signed out", kept="Nothing was changed", remedy="Sign in again.")
+        if changes and account is not None and account.role == "reader" and (method, path) not in _READERS_MAY:
+            return 403, ErrorBody(what="A reader changes nothing", kept="Nothing was changed", remedy="Ask a lead.")
         length = connection.headers.get("content-length", "0")
         if length.isascii() and length.isdigit() and (len(length) > 18 or int(length) > limit):
             return 413, too_large(limit)
@@ -121,17 +138,18 @@ def _same_host(origin: str, host: str) -> bool:
         return False
 
 
-def _with_headers(send: Send, scheme: str, path: str) -> Send:
+def _with_headers(send: Send, scope: Scope, path: str) -> Send:
     """What browsers are told with every answer."""
 
     async def sending(message: Message) -> None:
         if message["type"] == "http.response.start":
+            scope["state"]["answered"] = True
             headers = MutableHeaders(scope=message)
             for name, value in _HEADERS.items():
                 headers[name] = value
             if path.startswith("/api/"):
                 headers["cache-control"] = "no-store"
-            if scheme == "https":
+            if scope["scheme"] == "https":
                 headers["strict-transport-security"] = "max-age=31536000"
         await send(message)
 

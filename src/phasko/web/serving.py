@@ -5,21 +5,22 @@ from __future__ import annotations
 import os
 import socket
 from collections.abc import Sequence
+from contextlib import closing
 from dataclasses import dataclass
 from ipaddress import ip_address
 from pathlib import Path
 
 import uvicorn
-from argon2 import PasswordHasher
 
 from phasko.core.errors import RefusedError
 from phasko.jobs.board import board
+from phasko.keeping.people import LEAD, Account, accounts, hashed, set_lead
 from phasko.store import Database
 from phasko.store.arriving import forget_halves
 from phasko.store.one_server import folder_taken
 from phasko.web.app import create_app
 from phasko.web.door import Door, is_loopback
-from phasko.web.passphrases import check_passphrase
+from phasko.web.logs import log_to
 from phasko.web.patient import PatientProtocol
 
 __all__ = ["PASSPHRASE_VARIABLE", "Serving", "open_door", "reachable", "serve", "store_passphrase"]
@@ -29,32 +30,46 @@ PASSPHRASE_FILE = "passphrase.argon2"
 
 
 def store_passphrase(data: Path, passphrase: str) -> None:
-    """Keeps the passphrase's argon2 hash beside the workshop's file. Raises RefusedError for a short one."""
-    hashed = _hashed(passphrase)
-    data.mkdir(parents=True, exist_ok=True)
-    path = data / PASSPHRASE_FILE
-    path.write_text(hashed + "\n", encoding="ascii")
-    path.chmod(0o600)
+    """Makes it the passphrase of the lead, who can sign in with it alone. Raises RefusedError for a weak one."""
+    with closing(Database(data)) as database:
+        set_lead(database, passphrase)
+    (data / PASSPHRASE_FILE).unlink(missing_ok=True)
 
 
-def open_door(host: str, data: Path, names: Sequence[str] = ()) -> Door:
+def open_door(host: str, data: Path, database: Database, names: Sequence[str] = ()) -> Door:
     """The door for that address; ``names`` are further ones by which other machines may call it. Raises RefusedError
-    off the loopback address without a passphrase."""
-    given = os.environ.get(PASSPHRASE_VARIABLE)
-    stored = data / PASSPHRASE_FILE
-    hashed = _hashed(given) if given else stored.read_text(encoding="ascii").strip() if stored.is_file() else None
-    if hashed is None and not is_loopback(host):
+    off the loopback address without anybody who could sign in."""
+    lead = _lead_beside(data)
+
+    def everybody() -> tuple[Account, ...]:
+        stored = accounts(database)
+        if lead is None:
+            return stored
+        return (lead, *(one for one in stored if one.name.casefold() != LEAD))
+
+    if not is_loopback(host) and not any(one.role == "lead" for one in everybody()):
         raise RefusedError(
             f"{host} can be reached from other machines, and no passphrase is set",
-            remedy=f"Set one with 'phasko passphrase' or in {PASSPHRASE_VARIABLE}, or stay on 127.0.0.1",
+            remedy=f"Add a lead with 'phasko user add NAME --role lead', set a passphrase with 'phasko passphrase' "
+            f"or in {PASSPHRASE_VARIABLE}, or stay on 127.0.0.1",
         )
     known = frozenset(name.lower().rstrip(".") for name in (host, *names))
-    return Door(hashed, loopback_only=is_loopback(host), names=known)
+    return Door(everybody, loopback_only=is_loopback(host), names=known)
+
+
+def _lead_beside(data: Path) -> Account | None:
+    """The lead whose passphrase stands in the environment, or in the file in which older versions kept it."""
+    given = os.environ.get(PASSPHRASE_VARIABLE)
+    if given:
+        return Account(LEAD, "lead", hashed(given))
+    stored = data / PASSPHRASE_FILE
+    return Account(LEAD, "lead", stored.read_text(encoding="ascii").strip()) if stored.is_file() else None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Serving:
-    """How the server is started: address and port, folder, sample data, certificate with its key, further names."""
+    """How the server is started: address and port, folder, sample data, certificate with its key, further names,
+    and the file that is logged to."""
 
     host: str
     port: int
@@ -63,20 +78,20 @@ class Serving:
     certificate: Path | None = None
     key: Path | None = None
     names: tuple[str, ...] = ()
+    log: Path | None = None
 
 
 def serve(how: Serving) -> None:
     """Runs until it is stopped; prints the address first. Raises RefusedError, ConflictError while another serves
     the folder, StorageError."""
-    door = open_door(how.host, how.data, how.names)
     if (how.certificate is None) != (how.key is None):
         raise RefusedError("A certificate needs its key, and a key its certificate")
-    with folder_taken(how.data, f"serves it at port {how.port}"):
-        _serve(door, how)
+    with folder_taken(how.data, f"serves it at port {how.port}"), closing(Database(how.data)) as database:
+        _serve(open_door(how.host, how.data, database, how.names), database, how)
 
 
-def _serve(door: Door, how: Serving) -> None:
-    database = Database(how.data)
+def _serve(door: Door, database: Database, how: Serving) -> None:
+    log_to(how.log)
     forget_halves(database)
     if how.demo and not board(database):
         # The bench and its compiler are loaded only when there is something to record.
@@ -94,7 +109,9 @@ def _serve(door: Door, how: Serving) -> None:
         host=how.host,
         port=how.port,
         http=PatientProtocol,
+        log_config=None,
         log_level="warning",
+        access_log=False,
         server_header=False,
         ssl_certfile=how.certificate,
         ssl_keyfile=how.key,
@@ -120,8 +137,3 @@ def reachable(host: str) -> list[str]:
         except OSError:
             continue
     return list(dict.fromkeys(found))
-
-
-def _hashed(passphrase: str) -> str:
-    check_passphrase(passphrase)
-    return PasswordHasher().hash(passphrase)

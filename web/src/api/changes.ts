@@ -16,6 +16,9 @@ const BOARD: QueryKey = ["board"];
 const JOBS: QueryKey = ["job"];
 const CAPTURES: QueryKey = ["capture"];
 const ENGINES: QueryKey = ["engines"];
+const TAKEN_OUT: QueryKey = ["taken-out"];
+const LOG: QueryKey = ["log"];
+const PEOPLE: QueryKey = ["people"];
 
 export function changesOf(spoil: Spoil) {
   const everythingMeasured = () => spoil(JOBS, CAPTURES, BOARD, ENGINES);
@@ -23,6 +26,9 @@ export function changesOf(spoil: Spoil) {
     /** Somebody signed in or out: nothing that was seen before may be shown. */
     signedInOrOut: () => spoil(),
     jobOpened: () => spoil(BOARD),
+    /** A job or capture was taken out, brought back or erased: it may have been a known good one, too. */
+    takenOutChanged: () => spoil(TAKEN_OUT, LOG, JOBS, CAPTURES, BOARD, ENGINES),
+    peopleChanged: () => spoil(PEOPLE, LOG),
     /** A profile was written: lists of engines show it, and jobs that are moved to it are read anew. */
     engineStored: () => spoil(ENGINES),
     /** A job is read with another profile: each of its captures, and what other jobs compare with them. */

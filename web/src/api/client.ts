@@ -5,11 +5,14 @@ import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type ErrorBody = Schemas["ErrorBody"];
+/** Somebody has changed the same meanwhile: which entries, and which version is stored now. */
+export type Outdated = Pick<Schemas["OutdatedBody"], "changed" | "version">;
 
 export class ApiError extends Error {
   constructor(
     readonly status: number,
     readonly body: Required<ErrorBody>,
+    readonly outdated: Outdated | null = null,
   ) {
     super(body.what);
   }
@@ -19,13 +22,17 @@ export const client = createClient<paths>({ baseUrl: "" });
 
 /** Any refusal as an error that can be shown; an unreachable server is one, too. */
 export function apiError(status: number, body: unknown): ApiError {
-  const known: Partial<ErrorBody> = typeof body === "object" && body !== null ? body : {};
-  return new ApiError(status, {
-    what: typeof known.what === "string" ? known.what : `The server answered ${String(status)} and nothing else`,
-    place: known.place ?? "",
-    kept: known.kept ?? "",
-    remedy: known.remedy ?? "",
-  });
+  const known: Partial<ErrorBody & Outdated> = typeof body === "object" && body !== null ? body : {};
+  return new ApiError(
+    status,
+    {
+      what: typeof known.what === "string" ? known.what : `The server answered ${String(status)} and nothing else`,
+      place: known.place ?? "",
+      kept: known.kept ?? "",
+      remedy: known.remedy ?? "",
+    },
+    status === 412 && known.version !== undefined ? { changed: known.changed ?? [], version: known.version } : null,
+  );
 }
 
 export function unreachable(): ApiError {
@@ -37,6 +44,23 @@ export function unreachable(): ApiError {
 }
 
 type Answer<T> = { data?: T | undefined; error?: unknown; response: Response };
+
+/** Sent with a change: the version that it was made from. */
+export function madeFrom(version: number | null | undefined): { "if-match": string } | Record<string, never> {
+  return version === null || version === undefined ? {} : { "if-match": `"${String(version)}"` };
+}
+
+/** The data of an answer with the version that its tag tells, or the error thrown. */
+export async function takenTagged<T>(request: Promise<Answer<T>>): Promise<{ data: T; version: number }> {
+  let version = 0;
+  const data = await taken(
+    request.then((answer) => {
+      version = Number((answer.response.headers.get("etag") ?? "").replace(/\D/g, ""));
+      return answer;
+    }),
+  );
+  return { data, version };
+}
 
 /** The data of an answer, or the error thrown. */
 export async function taken<T>(request: Promise<Answer<T>>): Promise<T> {

@@ -1,8 +1,8 @@
 /** What the screens ask for, each under one key. Everything about a capture stands under `["capture", id, ...]`, about a
  * job under `["job", id, ...]`; `changes.ts` knows which of them a change makes stale. */
-import { queryOptions } from "@tanstack/react-query";
+import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 
-import { client, taken } from "./client";
+import { client, taken, takenTagged } from "./client";
 
 export const sessionQuery = queryOptions({
   queryKey: ["session"],
@@ -22,8 +22,12 @@ export const enginesQuery = queryOptions({
 export const enginePageQuery = (engineId: number) =>
   queryOptions({
     queryKey: ["engines", engineId],
-    queryFn: () => taken(client.GET("/api/engines/{engine_id}/page", { params: { path: { engine_id: engineId } } })),
+    queryFn: () => enginePageNow(engineId),
   });
+
+/** The same as it is stored at this moment. */
+export const enginePageNow = (engineId: number) =>
+  taken(client.GET("/api/engines/{engine_id}/page", { params: { path: { engine_id: engineId } } }));
 
 /** A profile while it is written: its faults, or its drawing. */
 export const draftQuery = (document: Record<string, unknown>) =>
@@ -40,12 +44,16 @@ export const jobQuery = (jobId: number) =>
     queryFn: () => taken(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: jobId } } })),
   });
 
-/** What a person knows of a job beside its captures: limit, costs, minutes, codes, complaint. */
+/** What a person knows of a job beside its captures (limit, costs, minutes, codes, complaint), and its version. */
 export const jobDocumentQuery = (jobId: number) =>
   queryOptions({
     queryKey: ["job", jobId, "document"],
-    queryFn: () => taken(client.GET("/api/jobs/{job_id}/document", { params: { path: { job_id: jobId } } })),
+    queryFn: () => documentNow(jobId),
   });
+
+/** The same as it is stored at this moment. */
+export const documentNow = (jobId: number) =>
+  takenTagged(client.GET("/api/jobs/{job_id}/document", { params: { path: { job_id: jobId } } }));
 
 export const capturesQuery = (jobId: number) =>
   queryOptions({
@@ -139,3 +147,21 @@ export const edgesQuery = (captureId: number, fromS: number, toS: number) =>
     staleTime: Infinity,
     placeholderData: (previous) => previous,
   });
+
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: () => taken(client.GET("/api/people")),
+});
+
+export const takenOutQuery = queryOptions({
+  queryKey: ["taken-out"],
+  queryFn: () => taken(client.GET("/api/taken-out")),
+});
+
+/** Who did what, newest first, page by page. */
+export const logQuery = infiniteQueryOptions({
+  queryKey: ["log"],
+  queryFn: ({ pageParam }) => taken(client.GET("/api/log", { params: { query: pageParam === null ? {} : { before: pageParam } } })),
+  initialPageParam: null as number | null,
+  getNextPageParam: (page) => page.older,
+});

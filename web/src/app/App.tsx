@@ -10,6 +10,7 @@ import { BoardPage } from "../features/board";
 import { EnginePage, EnginesPage } from "../features/engines";
 import { JobPage, StationPage } from "../features/job";
 import { SessionGate } from "../features/session";
+import { WorkshopPage } from "../features/workshop";
 import { BrokenScreen } from "./BrokenScreen";
 import { Frame } from "./Frame";
 import { NotFound } from "./NotFound";
@@ -38,6 +39,7 @@ const router = createBrowserRouter([
       { path: "/jobs/:jobId", element: <JobPage />, errorElement: <BrokenScreen />, children: [{ path: ":station?", element: <StationPage /> }] },
       { path: "/engines", element: <EnginesPage /> },
       { path: "/engines/:engineId", element: <EnginePage /> },
+      { path: "/workshop", element: <WorkshopPage /> },
       { path: "*", element: <NotFound /> },
     ],
   },

@@ -24,7 +24,7 @@ function FrameBody() {
   const header = useHeader();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
-  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), g: () => void navigate("/engines") });
+  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), g: () => void navigate("/engines"), w: () => void navigate("/workshop") });
   return (
     <Flex direction="column" h="100dvh">
       <Flex
@@ -51,6 +51,9 @@ function FrameBody() {
         </Flex>
         <QuietButton onClick={() => void navigate("/engines")} hint="G">
           Engines
+        </QuietButton>
+        <QuietButton onClick={() => void navigate("/workshop")} hint="W">
+          Workshop
         </QuietButton>
         <QuietButton onClick={swap} hint="D">
           {dark ? "Daylight" : "Under-bonnet"}

@@ -9,6 +9,7 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
     keys: [
       ["B", "Bay board"],
       ["G", "Engines"],
+      ["W", "Workshop: people, what was taken out, who did what"],
       ["D", "Under-bonnet mode or daylight"],
       ["?", "This list"],
     ],

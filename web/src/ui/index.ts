@@ -5,6 +5,7 @@ export { type Keys, useKeys } from "./controls/keys";
 export { type KeyGroup, KeysDialog } from "./controls/KeysDialog";
 export { ListPage } from "./controls/ListPage";
 export { EmptyNote, ErrorNote, Waiting } from "./controls/notes";
+export { OutdatedNote } from "./controls/OutdatedNote";
 export { PlainInput } from "./controls/PlainInput";
 export { useSettled } from "./controls/settled";
 export { Sentence } from "./controls/Sentence";

@@ -101,10 +101,11 @@ def _in_one_place(found: Sequence[Observable]) -> list[Observable]:
     placed = []
     for one in found:
         modulo = one.modulo_deg
-        if modulo is not None:
-            nearest = one.value + modulo * round((first.setdefault(modulo, one.value) - one.value) / modulo)
-            one = replace(one, value=nearest)
-        placed.append(one)
+        if modulo is None:
+            placed.append(one)
+            continue
+        away = round((first.setdefault(modulo, one.value) - one.value) / modulo)
+        placed.append(replace(one, value=one.value + away * modulo))
     return placed
 
 

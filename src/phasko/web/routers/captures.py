@@ -29,7 +29,8 @@ from phasko.jobs.inbox import WaitingFile, import_waiting, inbox_folder, waiting
 from phasko.jobs.opening import JobSummary, save_learnt_engine
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
 from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
-from phasko.web.workshop import DatabaseOf
+from phasko.web.errors import OUTDATED
+from phasko.web.workshop import DatabaseOf, MadeFrom, tag
 
 router = APIRouter(prefix="/api", tags=["captures"])
 
@@ -131,10 +132,10 @@ def get_sheet(capture_id: int, database: DatabaseOf) -> ImportSheet:
     return import_sheet(database, capture_id)
 
 
-@router.put("/captures/{capture_id}/sheet")
-def put_sheet(capture_id: int, setup: CaptureSetup, database: DatabaseOf) -> ImportedCapture:
+@router.put("/captures/{capture_id}/sheet", responses=OUTDATED)
+def put_sheet(capture_id: int, setup: CaptureSetup, database: DatabaseOf, made_from: MadeFrom) -> ImportedCapture:
     """Confirms or changes what the channels are."""
-    return confirm_setup(database, capture_id, setup)
+    return confirm_setup(database, capture_id, setup, made_from)
 
 
 class Marks(BaseModel):
@@ -143,9 +144,11 @@ class Marks(BaseModel):
     marks: Annotated[list[Mark], Field(max_length=500)]
 
 
-@router.put("/captures/{capture_id}/marks")
-def put_marks(capture_id: int, wanted: Marks, database: DatabaseOf) -> Marks:
-    return Marks(marks=set_marks(database, capture_id, wanted.marks))
+@router.put("/captures/{capture_id}/marks", responses=OUTDATED)
+def put_marks(capture_id: int, wanted: Marks, database: DatabaseOf, made_from: MadeFrom, response: Response) -> Marks:
+    marks, version = set_marks(database, capture_id, wanted.marks, made_from)
+    tag(response, version)
+    return Marks(marks=marks)
 
 
 @router.delete("/captures/{capture_id}", status_code=204)
@@ -164,9 +167,11 @@ class ChannelFilter(BaseModel):
     filter_hz: Hertz | None
 
 
-@router.put("/captures/{capture_id}/channels/{column}/filter")
-def set_filter(capture_id: int, column: str, wanted: ChannelFilter, database: DatabaseOf) -> ImportedCapture:
-    return importing.set_filter(database, capture_id, column, wanted.filter_hz)
+@router.put("/captures/{capture_id}/channels/{column}/filter", responses=OUTDATED)
+def set_filter(
+    capture_id: int, column: str, wanted: ChannelFilter, database: DatabaseOf, made_from: MadeFrom
+) -> ImportedCapture:
+    return importing.set_filter(database, capture_id, column, wanted.filter_hz, made_from)
 
 
 class LearntName(BaseModel):

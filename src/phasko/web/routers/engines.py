@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Annotated
+from urllib.parse import quote
 
 from fastapi import APIRouter, File, Response, UploadFile
 from pydantic import JsonValue
@@ -10,7 +11,8 @@ from pydantic import JsonValue
 from phasko.core.documents import EngineProfile
 from phasko.jobs import engine_profiles
 from phasko.jobs.engine_profiles import DraftReading, EnginePage, EngineRow, EngineSummary
-from phasko.web.workshop import DatabaseOf
+from phasko.web.errors import OUTDATED
+from phasko.web.workshop import DatabaseOf, MadeFrom
 
 router = APIRouter(prefix="/api/engines", tags=["engines"])
 
@@ -21,10 +23,10 @@ def list_engines(database: DatabaseOf) -> list[EngineRow]:
     return engine_profiles.engine_rows(database)
 
 
-@router.post("", status_code=201)
-def add_engine(profile: Annotated[UploadFile, File()], database: DatabaseOf) -> EngineSummary:
+@router.post("", status_code=201, responses=OUTDATED)
+def add_engine(profile: Annotated[UploadFile, File()], database: DatabaseOf, made_from: MadeFrom) -> EngineSummary:
     """Stores a profile; under a name that exists it becomes the next version, older jobs keep theirs."""
-    return engine_profiles.save_engine(database, profile.file.read(), profile.filename or "profile")
+    return engine_profiles.save_engine(database, profile.file.read(), profile.filename or "profile", made_from)
 
 
 @router.post("/draft")
@@ -48,6 +50,5 @@ def get_engine_page(engine_id: int, database: DatabaseOf) -> EnginePage:
 def get_engine_file(engine_id: int, database: DatabaseOf) -> Response:
     """The profile as a file, the very bytes that were stored."""
     name, text = engine_profiles.engine_file(database, engine_id)
-    return Response(
-        text, media_type="application/json", headers={"content-disposition": f'attachment; filename="{name}"'}
-    )
+    disposition = f"attachment; filename*=UTF-8''{quote(name)}"
+    return Response(text, media_type="application/json", headers={"content-disposition": disposition})

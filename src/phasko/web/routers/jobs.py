@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents import Analysis
@@ -12,8 +12,9 @@ from phasko.jobs import analysing, opening
 from phasko.jobs.analysing import JobAnalysis
 from phasko.jobs.board import BoardRow, board
 from phasko.jobs.opening import JobSummary
-from phasko.jobs.told import job_document, tell
-from phasko.web.workshop import DatabaseOf
+from phasko.jobs.told import tell, told_document
+from phasko.web.errors import OUTDATED
+from phasko.web.workshop import DatabaseOf, MadeFrom, tag
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
 
@@ -50,15 +51,22 @@ def get_job(job_id: int, database: DatabaseOf) -> JobSummary:
 
 
 @router.get("/{job_id}/document", response_model_exclude_none=True)
-def get_document(job_id: int, database: DatabaseOf) -> JobDocument:
-    """What a person knows of the job, as the public document that the command line reads."""
-    return job_document(database, job_id)
+def get_document(job_id: int, database: DatabaseOf, response: Response) -> JobDocument:
+    """What a person knows of the job, as the public document that the command line reads. Its ETag is the version of
+    the job; sent back as If-Match it keeps a change from going over somebody else's."""
+    told = told_document(database, job_id)
+    tag(response, told.version)
+    return told.document
 
 
-@router.put("/{job_id}/document", response_model_exclude_none=True)
-def put_document(job_id: int, body: JobDocument, database: DatabaseOf) -> JobDocument:
+@router.put("/{job_id}/document", response_model_exclude_none=True, responses=OUTDATED)
+def put_document(
+    job_id: int, body: JobDocument, database: DatabaseOf, made_from: MadeFrom, response: Response
+) -> JobDocument:
     """Keeps what was told; looks and road tests in it are left alone, they have their own ways in."""
-    return tell(database, job_id, body)
+    told = tell(database, job_id, body, made_from)
+    tag(response, told.version)
+    return told.document
 
 
 class ReadWith(BaseModel):
@@ -66,10 +74,21 @@ class ReadWith(BaseModel):
     engine_id: int
 
 
-@router.put("/{job_id}/engine")
-def put_engine(job_id: int, body: ReadWith, database: DatabaseOf) -> JobSummary:
+@router.put("/{job_id}/engine", responses=OUTDATED)
+def put_engine(job_id: int, body: ReadWith, database: DatabaseOf, made_from: MadeFrom) -> JobSummary:
     """Another profile, or another version of it, for this job; its captures are read anew."""
-    return opening.put_engine(database, job_id, body.engine_id)
+    return opening.put_engine(database, job_id, body.engine_id, made_from)
+
+
+@router.delete("/{job_id}", status_code=204)
+def remove_job(job_id: int, database: DatabaseOf) -> None:
+    """Takes the job off the board; everything in it stays and can be brought back."""
+    opening.remove_job(database, job_id)
+
+
+@router.post("/{job_id}/restoration")
+def restore_job(job_id: int, database: DatabaseOf) -> JobSummary:
+    return opening.restore_job(database, job_id)
 
 
 @router.get("/{job_id}/analysis")

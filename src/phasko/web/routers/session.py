@@ -6,45 +6,53 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko import __version__
-from phasko.web.door import SESSION_S
+from phasko.core.errors import RefusedError
+from phasko.keeping.people import Account, Role, reset_passphrase
+from phasko.web.door import SESSION_S, Door
 from phasko.web.guard import cookie_name
-from phasko.web.workshop import DoorOf
+from phasko.web.workshop import DatabaseOf, DoorOf
 
 router = APIRouter(prefix="/api/session", tags=["session"])
 
 
 class SessionState(BaseModel):
-    """Whether this server asks for a passphrase, and whether this browser has given it."""
+    """Whether this server asks who is there, whether this browser has told, and then who it is."""
 
     model_config = ConfigDict(frozen=True)
     passphrase_needed: bool
     signed_in: bool
     version: str
+    name: str = ""
+    role: Role | None = None
 
 
 class SignIn(BaseModel):
+    """``name`` may stay empty for the lead, and where there is only one person."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(default="", max_length=200)
     passphrase: str = Field(max_length=1000)
+
+
+class NewPassphrase(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    old: str = Field(max_length=1000)
+    new: str = Field(max_length=1000)
 
 
 @router.get("")
 def get_session(request: Request, door: DoorOf) -> SessionState:
-    signed_in = door.admits(_token(request))
-    return SessionState(passphrase_needed=door.closed, signed_in=signed_in, version=__version__)
+    return _state(door, door.who(_token(request)))
 
 
 @router.post("")
 def sign_in(body: SignIn, request: Request, response: Response, door: DoorOf) -> SessionState:
-    if door.closed:
-        address = request.client.host if request.client else ""
-        response.set_cookie(
-            cookie_name(request.url.scheme),
-            door.sign_in(body.passphrase, address, _token(request)),
-            max_age=int(SESSION_S),
-            httponly=True,
-            samesite="strict",
-            secure=request.url.scheme == "https",
-        )
-    return SessionState(passphrase_needed=door.closed, signed_in=True, version=__version__)
+    if not door.closed:
+        return _state(door, door.who(None))
+    address = request.client.host if request.client else ""
+    token = door.sign_in(body.passphrase, body.name, address, _token(request))
+    _remember(request, response, token)
+    return _state(door, door.who(token))
 
 
 @router.delete("")
@@ -52,7 +60,47 @@ def sign_out(request: Request, response: Response, door: DoorOf) -> SessionState
     door.sign_out(_token(request))
     secure = request.url.scheme == "https"
     response.delete_cookie(cookie_name(request.url.scheme), secure=secure, httponly=True, samesite="strict")
-    return SessionState(passphrase_needed=door.closed, signed_in=not door.closed, version=__version__)
+    return _state(door, door.who(None))
+
+
+@router.put("/passphrase")
+def change_passphrase(
+    body: NewPassphrase, request: Request, response: Response, database: DatabaseOf, door: DoorOf
+) -> SessionState:
+    """One's own passphrase. All other sessions of this person end."""
+    person = door.who(_token(request))
+    if not door.closed or person is None:
+        raise RefusedError("Nobody signs in here", kept="Nothing was changed", remedy="Add people with 'phasko user'.")
+    address = request.client.host if request.client else ""
+    # An open screen that somebody else found must not become theirs for good; guesses are slowed like any other.
+    door.sign_in(body.old, person.name, address)
+    reset_passphrase(database, person.name, body.new)
+    door.look_again()
+    token = door.sign_in(body.new, person.name, address)
+    _remember(request, response, token)
+    return _state(door, door.who(token))
+
+
+def _state(door: Door, account: Account | None) -> SessionState:
+    named = account is not None and door.closed
+    return SessionState(
+        passphrase_needed=door.closed,
+        signed_in=account is not None,
+        version=__version__,
+        name=account.name if account is not None and named else "",
+        role=account.role if account is not None else None,
+    )
+
+
+def _remember(request: Request, response: Response, token: str) -> None:
+    response.set_cookie(
+        cookie_name(request.url.scheme),
+        token,
+        max_age=int(SESSION_S),
+        httponly=True,
+        samesite="strict",
+        secure=request.url.scheme == "https",
+    )
 
 
 def _token(request: Request) -> str | None:

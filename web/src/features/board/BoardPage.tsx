@@ -1,10 +1,13 @@
 /** The bay board: every job, where it stands, the call so far. */
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useLocation, useNavigate } from "react-router";
 
 import { usePutHeader } from "../../app/header";
+import { useChanges } from "../../api/changes";
+import { client, taken } from "../../api/client";
 import { boardQuery } from "../../api/queries";
-import { ActionButton, ListPage } from "../../ui";
+import { ActionButton, ErrorNote, ListPage, TakenOutNote } from "../../ui";
 import { BoardRow } from "./BoardRow";
 import { NewJobDialog } from "./NewJobDialog";
 import { OpenBundle } from "./OpenBundle";
@@ -13,6 +16,17 @@ export function BoardPage() {
   const board = useQuery(boardQuery);
   const [opening, setOpening] = useState(false);
   usePutHeader(null, "board");
+  const location = useLocation();
+  const navigate = useNavigate();
+  const changes = useChanges();
+  const gone = (location.state as { gone?: { id: number; vehicle: string } } | null)?.gone;
+  const back = useMutation({
+    mutationFn: (id: number) => taken(client.POST("/api/jobs/{job_id}/restoration", { params: { path: { job_id: id } } })),
+    onSuccess: async () => {
+      await navigate("/", { replace: true, state: null });
+      await changes.takenOutChanged();
+    },
+  });
   return (
     <>
       <ListPage
@@ -29,6 +43,14 @@ export function BoardPage() {
           ),
         }}
         onNew={() => setOpening(true)}
+        above={
+          gone && (
+            <>
+              {back.isError && <ErrorNote error={back.error} onClose={() => back.reset()} />}
+              <TakenOutNote onBack={() => back.mutate(gone.id)}>{gone.vehicle} was taken off the board, with everything in it.</TakenOutNote>
+            </>
+          )
+        }
         actions={
           <>
             <OpenBundle />

@@ -6,9 +6,9 @@ import { Link, useBlocker, useNavigate, useParams } from "react-router";
 
 import { useChanges } from "../../api/changes";
 import type { Schemas } from "../../api/client";
-import { draftQuery, enginePageQuery } from "../../api/queries";
+import { draftQuery, enginePageNow, enginePageQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
-import { ActionButton, ErrorNote, QuietButton, useKeys, useSettled, Waiting } from "../../ui";
+import { ActionButton, ErrorNote, OutdatedNote, QuietButton, useKeys, useSettled, Waiting } from "../../ui";
 import { type Draft, NEW_ENGINE, textAt } from "./draft";
 import { DriveDrawing, FiringDrawing, WheelDrawings } from "./drawing";
 import { EngineForm } from "./EngineForm";
@@ -34,6 +34,15 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
   const changed = JSON.stringify(draft) !== JSON.stringify(stored);
   const reading = useQuery(draftQuery(useSettled(draft, 250)));
   const save = useSave();
+  const [seen] = useState(page?.versions[0]?.version ?? null);
+  const navigate = useNavigate();
+  /** The version that a colleague stored meanwhile. */
+  const seeNewest = async () => {
+    if (!page) return;
+    const now = await enginePageNow(page.engine.id);
+    setDraft(stored);
+    await navigate(`/engines/${String(now.versions[0]?.id ?? page.engine.id)}`);
+  };
   useStay(changed && !save.isPending && !save.isSuccess);
   const [drawing, setDrawing] = useState<Schemas["EngineDrawing"] | null>(page?.reading.drawing ?? null);
   const fresh = reading.data?.drawing ?? null;
@@ -74,14 +83,21 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
           <ActionButton
             disabled={!changed || reading.isFetching || faults.length > 0}
             loading={save.isPending}
-            onClick={() => save.mutate(draft)}
+            onClick={() => save.mutate({ draft, from: newer === null ? null : seen })}
           >
             {newer === null ? "Keep this engine" : `Keep as version ${String(newer)}`}
           </ActionButton>
         </Flex>
         <Flex flex="1" minH="0" direction={{ base: "column", lg: "row" }} overflowY={{ base: "auto", lg: "hidden" }}>
           <Box flex={{ lg: "1" }} order={{ base: 2, lg: 1 }} minW="0" px={{ base: "4", lg: "6" }} pb="6" overflowY={{ lg: "auto" }}>
-            {save.isError && <ErrorNote error={save.error} onClose={() => save.reset()} />}
+            {save.isError && (
+              <OutdatedNote
+                error={save.error}
+                onMine={(version) => save.mutate({ draft, from: version })}
+                onTheirs={() => void seeNewest()}
+                onClose={() => save.reset()}
+              />
+            )}
             <EngineForm />
           </Box>
           <Box as="aside" order={{ base: 1, lg: 2 }} w={{ lg: "540px" }} flex="none" px="5" py="3" borderLeftWidth={{ lg: "1px" }} borderColor="line" overflowY={{ lg: "auto" }}>
@@ -126,8 +142,8 @@ function useSave() {
   const changes = useChanges();
   const navigate = useNavigate();
   const save = useMutation({
-    mutationFn: (draft: Draft) =>
-      storeProfile(new File([JSON.stringify(draft, null, 2)], "profile.json", { type: "application/json" })),
+    mutationFn: ({ draft, from }: { draft: Draft; from: number | null }) =>
+      storeProfile(new File([JSON.stringify(draft, null, 2)], "profile.json", { type: "application/json" }), from),
     onSuccess: async (engine) => {
       await changes.engineStored();
       await navigate(`/engines/${String(engine.id)}`);

@@ -10,7 +10,7 @@ import { storeProfile } from "./store";
 export function ImportProfile({ onStored }: { onStored: (engine: Schemas["EngineSummary"]) => void }) {
   const changes = useChanges();
   const store = useMutation({
-    mutationFn: storeProfile,
+    mutationFn: (file: File) => storeProfile(file),
     onSuccess: async (engine) => {
       await changes.engineStored();
       onStored(engine);

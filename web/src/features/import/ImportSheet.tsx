@@ -4,9 +4,9 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { useChanges } from "../../api/changes";
-import { client, type Schemas, taken } from "../../api/client";
+import { client, madeFrom, type Schemas, taken, takenTagged } from "../../api/client";
 import { presetsQuery, sheetQuery } from "../../api/queries";
-import { ActionButton, ErrorNote, QuietButton, Select, useKeys, Waiting } from "../../ui";
+import { ActionButton, ErrorNote, OutdatedNote, QuietButton, Select, useKeys, Waiting } from "../../ui";
 import { type Rulers, SignalStrip } from "../signals";
 import { ChannelCard } from "./ChannelCard";
 import { GiveAway } from "./GiveAway";
@@ -17,37 +17,56 @@ type Props = { jobId: number; captureId: number; onClose: () => void };
 export function ImportSheet({ jobId, captureId, onClose }: Props) {
   const sheet = useQuery(sheetQuery(captureId));
   const presets = useQuery(presetsQuery);
+  const [begun, setBegun] = useState(0);
   if (sheet.isPending || presets.isPending) return <Waiting>Looking at the signals</Waiting>;
   if (sheet.isError) return <ErrorNote error={sheet.error} onRetry={() => void sheet.refetch()} />;
   if (presets.isError) return <ErrorNote error={presets.error} onRetry={() => void presets.refetch()} />;
-  return <Form key={captureId} jobId={jobId} sheet={sheet.data} presets={presets.data} onClose={onClose} />;
+  return (
+    <Form
+      key={`${String(captureId)} ${String(begun)}`}
+      jobId={jobId}
+      sheet={sheet.data}
+      presets={presets.data}
+      onClose={onClose}
+      onAnew={() => setBegun(begun + 1)}
+    />
+  );
 }
 
-type FormProps = { jobId: number; sheet: Sheet; presets: Schemas["ScalePreset"][]; onClose: () => void };
+type FormProps = { jobId: number; sheet: Sheet; presets: Schemas["ScalePreset"][]; onClose: () => void; onAnew: () => void };
 
-function Form({ jobId, sheet, presets, onClose }: FormProps) {
+function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
   const changes = useChanges();
   const [setup, setSetup] = useState<Setup>(() => setupOf(sheet, presets));
   const [rulers, setRulers] = useState<Rulers | null>(null);
   const [marks, setMarks] = useState(sheet.marks);
+  const [base] = useState(sheet.capture.version);
+  const [marksFrom, setMarksFrom] = useState(sheet.capture.version);
   const { capture } = sheet;
   const path = { capture_id: capture.id };
   const confirm = useMutation({
-    mutationFn: () => taken(client.PUT("/api/captures/{capture_id}/sheet", { params: { path }, body: setup })),
+    mutationFn: (from: number) =>
+      taken(client.PUT("/api/captures/{capture_id}/sheet", { params: { path, header: madeFrom(from) }, body: setup })),
     onSuccess: async () => {
       await changes.captureChanged(jobId, capture.id);
       onClose();
     },
   });
   const mark = useMutation({
-    mutationFn: (next: Schemas["Mark"][]) =>
-      taken(client.PUT("/api/captures/{capture_id}/marks", { params: { path }, body: { marks: next } })),
-    onSuccess: (answer) => {
-      setMarks(answer.marks);
+    mutationFn: ({ next, from }: { next: Schemas["Mark"][]; from: number }) =>
+      takenTagged(client.PUT("/api/captures/{capture_id}/marks", { params: { path, header: madeFrom(from) }, body: { marks: next } })),
+    onSuccess: ({ data, version }) => {
+      setMarks(data.marks);
+      setMarksFrom(version);
       return changes.marksChanged(capture.id);
     },
   });
-  useKeys({ Enter: () => confirm.mutate(), Escape: onClose });
+  const keepMarks = (next: Schemas["Mark"][]) => mark.mutate({ next, from: marksFrom });
+  const takeTheirs = async () => {
+    await changes.captureChanged(jobId, capture.id);
+    onAnew();
+  };
+  useKeys({ Enter: () => confirm.mutate(base), Escape: onClose });
   const unsure = sheet.channels.filter((c) => !c.certain).length;
   return (
     <Box as="section" aria-label={`Channels of ${capture.name}`} bg="panel" borderWidth="1px" borderColor="line" rounded="md" p="4" mt="4" data-testid="sheet">
@@ -62,14 +81,14 @@ function Form({ jobId, sheet, presets, onClose }: FormProps) {
         <QuietButton onClick={onClose} hint="Esc">
           Later
         </QuietButton>
-        <ActionButton onClick={() => confirm.mutate()} loading={confirm.isPending} title="Key Enter">
+        <ActionButton onClick={() => confirm.mutate(base)} loading={confirm.isPending} title="Key Enter">
           {capture.confirmed ? "Save the channels" : "That is right, measure it"}
         </ActionButton>
       </Flex>
       <Text mt="1" mb="3" color={unsure ? "ink" : "mute"}>
         {headline(sheet, unsure)}
       </Text>
-      {confirm.isError && <ErrorNote error={confirm.error} />}
+      {confirm.isError && <OutdatedNote error={confirm.error} onMine={(version) => confirm.mutate(version)} onTheirs={() => void takeTheirs()} />}
       <Flex gap="3" rowGap="2" wrap="wrap" mb="3" role="group" aria-label="State of the engine">
         {STATE.map(({ key, label, options }) => (
           <Select
@@ -104,10 +123,16 @@ function Form({ jobId, sheet, presets, onClose }: FormProps) {
           rulers={rulers}
           onRulers={setRulers}
           places={marks.map((m) => ({ fromS: m.t_s, toS: m.t_s, words: m.text || "mark" }))}
-          onMark={(timeS) => mark.mutate([...marks, { t_s: timeS, text: "" }])}
+          onMark={(timeS) => keepMarks([...marks, { t_s: timeS, text: "" }])}
         />
-        <MarkList marks={marks} onChange={(next) => mark.mutate(next)} />
-        {mark.isError && <ErrorNote error={mark.error} />}
+        <MarkList marks={marks} onChange={keepMarks} />
+        {mark.isError && (
+          <OutdatedNote
+            error={mark.error}
+            onMine={(version) => mark.mutate({ ...mark.variables, from: version })}
+            onTheirs={() => void takeTheirs()}
+          />
+        )}
         {capture.confirmed && <GiveAway captureId={capture.id} />}
       </Box>
     </Box>

@@ -3,7 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 
 import { useChanges } from "../../api/changes";
-import { client, type Schemas, taken } from "../../api/client";
+import { client, madeFrom, type Schemas, taken } from "../../api/client";
 import { Choice, ErrorNote } from "../../ui";
 
 const CORNERS_HZ = [500, 2000, 8000, 20000];
@@ -16,7 +16,7 @@ export function FilterPanel({ jobId, capture, effects }: Props) {
     mutationFn: ({ column, hz }: { column: string; hz: number | null }) =>
       taken(
         client.PUT("/api/captures/{capture_id}/channels/{column}/filter", {
-          params: { path: { capture_id: capture.id, column } },
+          params: { path: { capture_id: capture.id, column }, header: madeFrom(capture.version) },
           body: { filter_hz: hz },
         }),
       ),

@@ -21,10 +21,11 @@ export function SessionGate({ children }: { children: ReactNode }) {
 }
 
 function SignIn() {
+  const [name, setName] = useState("");
   const [passphrase, setPassphrase] = useState("");
   const changes = useChanges();
   const signIn = useMutation({
-    mutationFn: () => taken(client.POST("/api/session", { body: { passphrase } })),
+    mutationFn: () => taken(client.POST("/api/session", { body: { name, passphrase } })),
     onSuccess: changes.signedInOrOut,
   });
   return (
@@ -46,14 +47,25 @@ function SignIn() {
           Sign in
         </Text>
         <Text color="mute" mb="4">
-          This workshop asks for its passphrase before it shows anything.
+          This workshop asks who you are before it shows anything.
         </Text>
+        <Field.Root mb="3">
+          <Field.Label>Name</Field.Label>
+          <Input
+            autoComplete="username"
+            autoFocus
+            maxLength={200}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            borderColor="mute"
+          />
+          <Field.HelperText>May stay empty for the lead</Field.HelperText>
+        </Field.Root>
         <Field.Root mb="4">
           <Field.Label>Passphrase</Field.Label>
           <Input
             type="password"
             autoComplete="current-password"
-            autoFocus
             value={passphrase}
             onChange={(event) => setPassphrase(event.target.value)}
             borderColor="mute"

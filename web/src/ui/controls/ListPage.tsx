@@ -14,10 +14,12 @@ type Props<T> = {
   waiting: string;
   empty: { title: string; text: ReactNode };
   onNew: () => void;
+  /** Said before the list. */
+  above?: ReactNode;
   children: (row: T) => ReactNode;
 };
 
-export function ListPage<T>({ title, about, actions, rows, waiting, empty, onNew, children }: Props<T>) {
+export function ListPage<T>({ title, about, actions, rows, waiting, empty, onNew, above, children }: Props<T>) {
   const list = useRef<HTMLUListElement>(null);
   const move = (step: number) => {
     const links = [...(list.current?.querySelectorAll<HTMLAnchorElement>("a") ?? [])];
@@ -38,6 +40,7 @@ export function ListPage<T>({ title, about, actions, rows, waiting, empty, onNew
           {actions}
         </Flex>
       </Flex>
+      {above}
       {rows.isPending && <Waiting>{waiting}</Waiting>}
       {rows.isError && <ErrorNote error={rows.error} onRetry={() => void rows.refetch()} />}
       {rows.data?.length === 0 && <EmptyNote title={empty.title}>{empty.text}</EmptyNote>}

@@ -1,0 +1,54 @@
+/** Who is here, who may come in, what was taken out, and who did what. */
+import { Box, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+
+import { sessionQuery } from "../../api/queries";
+import { usePutHeader } from "../../app/header";
+import { ErrorNote, Waiting } from "../../ui";
+import { Log } from "./Log";
+import { Myself } from "./Myself";
+import { People } from "./People";
+import { TakenOut } from "./TakenOut";
+
+export function WorkshopPage() {
+  const session = useQuery(sessionQuery);
+  usePutHeader(null, "workshop");
+  if (session.isPending) return <Box p="6"><Waiting>Looking who is here</Waiting></Box>;
+  if (session.isError) return <Box p="6"><ErrorNote error={session.error} onRetry={() => void session.refetch()} /></Box>;
+  const lead = session.data.role === "lead";
+  return (
+    <Box as="main" h="full" overflowY="auto" px={{ base: "4", lg: "10" }} py="6">
+      <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" mb="4">
+        Workshop
+      </Text>
+      <Part title="You">
+        <Myself session={session.data} />
+      </Part>
+      {lead && (
+        <Part title="People">
+          <People shared={session.data.passphrase_needed} own={session.data.name} />
+        </Part>
+      )}
+      <Part title="Taken out">
+        <TakenOut lead={lead} />
+      </Part>
+      {lead && (
+        <Part title="Who did what">
+          <Log />
+        </Part>
+      )}
+    </Box>
+  );
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Box as="section" aria-label={title} maxW="1040px" borderTopWidth="1px" borderColor="line" pt="4" pb="6">
+      <Text as="h2" fontSize="20px" fontWeight="680" mb="2">
+        {title}
+      </Text>
+      {children}
+    </Box>
+  );
+}

@@ -1,0 +1,1 @@
+export { WorkshopPage } from "./WorkshopPage";
