@@ -10,12 +10,12 @@ import numpy as np
 
 from phasko.core import numbers
 from phasko.core.angles import wrap
-from phasko.core.arrays import Floats
+from phasko.core.arrays import Bools, Floats
 from phasko.core.cycle.angle_grid import STEPS, grid_deg
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.gas_torque import LowTorque, gas_torque, leaking_torque, squeezed_less_torque
 
-__all__ = ["Coupling", "Separation", "healthy_pressure", "separate"]
+__all__ = ["Coupling", "Separation", "found_healthy", "healthy_pressure", "separate"]
 
 Coupling = Literal["speed", "dc", "ac"]
 
@@ -168,12 +168,17 @@ def _against_healthy(pressures: Floats) -> Floats:
 
 def healthy_pressure(pressures: Floats) -> float:
     """What healthy cylinders press, in the unit of ``pressures`` of shape (cylinders,), be it bar, A or unitless: the
-    median of those above half of the second highest. Where one alone presses, all others are noise beside it, and it is
-    its own measure."""
+    median of those that are ``found_healthy``."""
+    return float(np.median(pressures[found_healthy(pressures)]))
+
+
+def found_healthy(pressures: Floats) -> Bools:
+    """Which cylinders are the measure of all, of shape (cylinders,), from pressures (bar, A or unitless): those above
+    half of the second highest. Where one alone presses, all others are noise beside it, and it is its own measure."""
     highest, second = (float(v) for v in np.sort(pressures)[::-1][[0, min(1, pressures.size - 1)]])
     if second <= numbers.COMPRESSION_DEAD_BELOW.value * highest:
-        return highest
-    return float(np.median(pressures[pressures > 0.5 * second]))
+        return np.asarray(pressures >= highest)
+    return np.asarray(pressures > 0.5 * second)
 
 
 def _best_bell(cycle: _Cycle, engine: EngineProfile) -> _Fit:

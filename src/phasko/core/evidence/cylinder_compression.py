@@ -10,6 +10,7 @@ from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.compression import Compression
+from phasko.core.compression.separation import found_healthy
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.filling import cylinder_compression
 from phasko.core.engine.state import ALWAYS, Condition, EngineState
@@ -97,10 +98,9 @@ def _found_healthy(observables: Sequence[Observable]) -> dict[str, frozenset[int
 
 
 def _healthy(pressures: Mapping[int, float]) -> frozenset[int]:
-    """Those above half of the second highest; the strongest where that leaves none."""
-    ordered = sorted(pressures.values(), reverse=True)
-    second = ordered[1] if len(ordered) > 1 else ordered[0]
-    above = frozenset(c for c, p in pressures.items() if p > 0.5 * second)
+    """Those over which the measurement takes all pressures; the strongest where none presses at all."""
+    kept = found_healthy(np.array(list(pressures.values())))
+    above = frozenset(cylinder for cylinder, healthy in zip(pressures, kept.tolist(), strict=True) if healthy)
     return above or frozenset([max(pressures, key=lambda c: pressures[c])])
 
 
