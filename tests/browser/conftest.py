@@ -79,5 +79,5 @@ def browser(tmp_path: Path) -> Iterator[webdriver.Chrome]:
     yield driver
     severe = [entry["message"] for entry in driver.get_log("browser") if entry["level"] == "SEVERE"]
     driver.quit()
-    refusals = ("status of 403", "status of 404", "status of 409", "status of 422")
+    refusals = tuple(f"status of {number}" for number in (401, 403, 404, 409, 412, 422))
     assert [m for m in severe if not any(refusal in m for refusal in refusals)] == []
