@@ -29,7 +29,7 @@ from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.analysis import FaultResult, Verdict
 from phasko.core.evidence import JobEvidence
 
-FINAL_SEED = 8_000_000
+FINAL_SEED = 11_000_000
 INSEPARABLE = 1.5
 WALKED = 20
 """Every twentieth job is also walked from its first capture on, test by test."""

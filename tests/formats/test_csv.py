@@ -69,8 +69,10 @@ def test_errors_name_file_line_and_reason(data: bytes, words: str) -> None:
     assert words in refusal(data)
 
 
-def test_a_cut_off_file_is_asked_about() -> None:
-    assert "Was the file cut off?" in refusal(GOOD[:-3])
+def test_a_cut_off_file_is_kept_as_far_as_it_goes() -> None:
+    found = read(GOOD[:-3])
+    assert found.cut_off is not None
+    assert next(iter(found.columns.values())).size == GOOD[:-3].count(b"\n") - 1
 
 
 def test_the_interval_is_that_of_first_and_last() -> None:

@@ -68,11 +68,12 @@ class RawCapture:
     start_s: float
     interval_s: float
     columns: Mapping[str, NDArray[np.float32]]
+    cut_off: str | None = None
 
     def recording(self) -> Recording:
         """The same after scale and offset."""
         channels = tuple(Channel(d, scaled_samples(self.columns[d.column], d)) for d in self.description.channels)
-        return Recording(self.name, self.description, self.start_s, self.interval_s, channels)
+        return Recording(self.name, self.description, self.start_s, self.interval_s, channels, cut_off=self.cut_off)
 
 
 def read_capture(files: CaptureFiles) -> Recording:
@@ -89,7 +90,7 @@ def read_raw_capture(files: CaptureFiles) -> RawCapture:
         raise without_time(files.data_name)
     check_time_base(table.start_s, interval_s, files.data_name)
     columns = {d.column: _column(table, d.column, files) for d in description.channels}
-    return RawCapture(files.description_name, description, table.start_s, interval_s, columns)
+    return RawCapture(files.description_name, description, table.start_s, interval_s, columns, table.cut_off)
 
 
 def _column(table: Table, column: str, files: CaptureFiles) -> NDArray[np.float32]:

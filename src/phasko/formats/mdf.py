@@ -50,6 +50,7 @@ class MdfFormat:
             description=table.description,
             ordered=False,
             notes=notes,
+            cut_off=about["cut_off"],
         )
 
     def write(self, table: Table) -> bytes:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.formats.apart import Arrays, write_apart
+from phasko.formats.mdf_blocks import mend_cut_file
 from phasko.formats.table import check_size
 
 __all__ = ["DESCRIPTION", "read_mdf"]
@@ -25,8 +26,23 @@ def read_mdf(path: Path) -> tuple[dict[str, Any], Arrays]:
     """(units, description and what was left out, the series) of a file."""
     from asammdf import MDF
 
+    mended = mend_cut_file(path)
     with MDF(path) as file:
-        return _largest_group(file, path.stat().st_size)
+        about, series = _largest_group(file, path.stat().st_size)
+        if mended is None:
+            return about | {"cut_off": None}, series
+        whole = _whole_records(file, series, mended.lost_bytes)
+        return about | {"cut_off": mended.words}, {name: values[:whole] for name, values in series.items()}
+
+
+def _whole_records(file: Any, series: Arrays, lost_bytes: int) -> int:
+    """How many records of the largest group are whole where so many bytes at the end of its data are lost."""
+    count = next(iter(series.values())).size
+    if not lost_bytes:
+        return count
+    group = max(file.groups, key=lambda g: int(g.channel_group.cycles_nr)).channel_group
+    record = int(group.samples_byte_nr) + int(getattr(group, "invalidation_bytes_nr", 0))
+    return max(0, count - -(-lost_bytes // max(1, record)))
 
 
 def _largest_group(file: Any, size: int) -> tuple[dict[str, Any], Arrays]:

@@ -23,7 +23,8 @@ class Table:
 
     ``interval_s`` is ``None`` where the file says nothing about time. ``units`` are those the file names;
     ``description`` is the capture description that was written into the file, as JSON. ``ordered``: the file has no
-    names, its columns are called c1, c2 ... in their order. ``notes`` say how the file was understood.
+    names, its columns are called c1, c2 ... in their order. ``notes`` say how the file was understood;
+    ``cut_off`` where the file ends before it should, in words: what stands before that was kept.
     """
 
     start_s: float
@@ -33,6 +34,7 @@ class Table:
     description: str | None = None
     ordered: bool = False
     notes: tuple[str, ...] = ()
+    cut_off: str | None = None
 
 
 _BLOCK = 1 << 18

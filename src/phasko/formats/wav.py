@@ -58,11 +58,12 @@ class WavFormat:
         if samples.shape[0] < 2 or rate <= 0:
             raise DataError("has fewer than two samples", place=place, remedy="Was the file cut off?")
         about = _about(_chunk(data))
+        cut_off = _cut_off(data, samples.shape[0])
         if about is None or len(about.columns) != samples.shape[1]:
             columns = {f"c{k + 1}": np.ascontiguousarray(samples[:, k]) for k in range(samples.shape[1])}
-            return Table(0.0, 1.0 / rate, columns, ordered=True)
+            return Table(0.0, 1.0 / rate, columns, ordered=True, cut_off=cut_off)
         columns = {name: np.ascontiguousarray(samples[:, k]) for k, name in enumerate(about.columns)}
-        return Table(about.start_s, about.interval_s, columns, about.units, about.description)
+        return Table(about.start_s, about.interval_s, columns, about.units, about.description, cut_off=cut_off)
 
     def write(self, table: Table) -> bytes:
         """32 bit floating point, the rate rounded to whole samples a second, the exact one beside. Raises DataError for
@@ -92,6 +93,22 @@ def _about(chunk: bytes) -> _About | None:
         return _About.model_validate_json(chunk) if chunk else None
     except ValidationError:
         return None
+
+
+def _cut_off(data: FileBytes, frames: int) -> str | None:
+    """Where the file ends before the samples that its header promises; a length of nothing or of all ones means that
+    the writer did not know it."""
+    at, frame_bytes = 12, 0
+    while at + 8 <= len(data):
+        name, size = data[at : at + 4], int.from_bytes(data[at + 4 : at + 8], "little")
+        if name == b"fmt " and at + 22 <= len(data):
+            frame_bytes = int.from_bytes(data[at + 20 : at + 22], "little")
+        if name == b"data":
+            promised = size // frame_bytes if frame_bytes else 0
+            short = 0 < size < 0xFFFFFFFF and at + 8 + size > len(data)
+            return f"after sample {frames} of the {promised} that its header promises" if short else None
+        at += 8 + size + size % 2
+    return None
 
 
 def _chunk(data: FileBytes) -> bytes:

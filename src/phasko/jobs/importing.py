@@ -55,7 +55,7 @@ class SwitchingChannel(BaseModel):
 class ImportedCapture(BaseModel):
     """One capture of a job as a list shows it. ``confirmed``: somebody has said what the channels are. ``felt``: the
     cylinders whose pressure was recorded. ``unreadable``: why its description cannot be read, as an older version may
-    have left it; it is then measured nowhere."""
+    have left it; it is then measured nowhere. ``cut_off``: where its file ended before it should."""
 
     model_config = ConfigDict(frozen=True)
     id: int
@@ -81,6 +81,7 @@ class ImportedCapture(BaseModel):
     seal_from_s: float | None
     seal_to_s: float | None
     unreadable: str | None = None
+    cut_off: str | None = None
 
 
 class Proposed(BaseModel):
@@ -130,6 +131,7 @@ def import_capture(
                     sample_count=_length(raw.columns),
                     sha256=files.sha256,
                     confirmed=True,
+                    cut_off=raw.cut_off,
                 )
                 progress.step("storing", 1.0)
                 arrival.finish(new)
@@ -198,6 +200,7 @@ def import_data_file(
                         sha256=file.sha256,
                         confirmed=not proposals,
                         proposals=proposals,
+                        cut_off=table.cut_off,
                     )
                     progress.step("storing", 1.0)
                     arrival.finish(new)
@@ -391,6 +394,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
         seal_from_s=described.seal_from_s,
         seal_to_s=described.seal_to_s,
         unreadable=unreadable,
+        cut_off=capture.cut_off,
     )
 
 

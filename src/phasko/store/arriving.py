@@ -37,6 +37,7 @@ class NewCapture:
     sha256: str
     confirmed: bool
     proposals: str = ""
+    cut_off: str | None = None
 
 
 class Arrival:
@@ -86,6 +87,7 @@ class Arrival:
                     interval_s=new.interval_s,
                     sample_count=new.sample_count,
                     proposals=new.proposals,
+                    cut_off=new.cut_off,
                     confirmed_at=utc_now() if new.confirmed else None,
                     arrived_at=utc_now(),
                 )

@@ -140,7 +140,7 @@ def load_recording(session: Session, capture: Capture) -> Recording:
     """The recording as it was imported, after the scale and offset that its description gives now."""
     description, raw = load_raw(session, capture)
     channels = tuple(Channel(d, scaled_samples(raw[d.column], d)) for d in description.channels)
-    return Recording(capture.name, description, capture.start_s, capture.interval_s, channels)
+    return Recording(capture.name, description, capture.start_s, capture.interval_s, channels, cut_off=capture.cut_off)
 
 
 def load_envelope(

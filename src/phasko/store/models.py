@@ -99,6 +99,8 @@ class Capture(Base):
     """When somebody kept it as a capture of a sound engine, with which others of its kind are compared."""
     arrived_at: Mapped[str | None] = mapped_column(String(32), default=None)
     """When the last of it was stored; until then nobody sees it, and the next start forgets it."""
+    cut_off: Mapped[str | None] = mapped_column(String(300), default=None)
+    """Where its file ended before it should, in words."""
     version: Mapped[int] = mapped_column(default=1, server_default="1")
     """Counts the changes; one that was made from an older version is refused."""
 

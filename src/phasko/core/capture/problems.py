@@ -25,6 +25,11 @@ def state_problems(recording: Recording) -> list[Problem]:
     if about.phasers == "active":
         text = "The phasers were active: a cam may have been moved on purpose. Unplug or command park."
         found.append(Problem(code="phasers_active", text=text))
+    if recording.cut_off:
+        text = (
+            f"The file was cut off {recording.cut_off}. Was its download or its copy broken off? What came is measured."
+        )
+        found.append(Problem(code="file_cut_off", text=text))
     for channel in recording.channels:
         lost = missing_samples(channel.samples)
         if lost:

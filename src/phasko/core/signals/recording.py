@@ -33,6 +33,7 @@ class Recording:
     """All channels of one capture; sample i of every channel is taken at ``start_s + i * interval_s``.
 
     ``dropped``: how many samples each channel had where they are no longer held (``None``: they are).
+    ``cut_off``: where its file ended before it should, in words.
     """
 
     file: str
@@ -41,6 +42,7 @@ class Recording:
     interval_s: float
     channels: tuple[Channel, ...]
     dropped: int | None = None
+    cut_off: str | None = None
 
     @property
     def sample_count(self) -> int:

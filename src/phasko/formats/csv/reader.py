@@ -7,7 +7,7 @@ import json
 import mmap
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pyarrow as pa
@@ -81,7 +81,7 @@ class CsvFormat:
         for mark, code in _UTF16:
             if data[:2] == mark:
                 try:
-                    data = data[:].decode(code).encode()
+                    data = data[: len(data) // 2 * 2].decode(code).encode()
                 except UnicodeDecodeError as error:
                     raise DataError("is not text in UTF-16", place=place) from error
         skipped = 3 if data[:3] == b"\xef\xbb\xbf" else 0
@@ -97,8 +97,14 @@ class CsvFormat:
         if header.repeated and _TIME in header.names:
             raise DataError(f"two columns are called {header.repeated[0]!r}", place=f"{place}, line 1")
         start = _offset_of_line(data, skipped, dialect.first_row)
-        block = _Block(start, len(data), dialect.first_row + 1)
-        return _table_of_block(data, block, dialect, header, place)
+        last = _cut_row(data, start, dialect, header)
+        block = _Block(start, len(data) if last is None else last, dialect.first_row + 1)
+        table = _table_of_block(data, block, dialect, header, place)
+        if last is None:
+            return table
+        # Found only where something is wrong: counting lines costs a look at the whole file.
+        line = bytes(data[:last]).count(b"\n") + 1
+        return replace(table, cut_off=f"in line {line}, in the middle of a row; the rows before it were kept")
 
     def write(self, table: Table) -> bytes:
         """The contract's own dialect: commas, points, NaN as an empty field; the description as a comment above."""
@@ -140,6 +146,33 @@ def _offset_of_line(data: FileBytes, start: int, line: int) -> int:
         if at == 0:
             return len(data)
     return at
+
+
+def _cut_row(data: FileBytes, start: int, dialect: Dialect, header: Header) -> int | None:
+    """Where a last row begins that was cut off: without an end of line, and short of fields, or of decimals that every
+    row before it has. ``None`` where the last row is whole."""
+    if data[-1:] in (b"\n", b"\r"):
+        return None
+    at = max(start, data.rfind(b"\n") + 1)
+    last = bytes(data[at:])
+    if at <= start or not last.strip() or len(last) > _HEAD_BYTES or _STRANGE_LINE.match(last):
+        return None
+    fields = fields_of(decoded(last), dialect.delimiter)
+    if len(fields) > len(header.names):
+        return None
+    if len(fields) < len(header.names):
+        return at
+    before = decoded(bytes(data[max(start, at - _HEAD_BYTES // 16) : at])).split("\n")[1:-1]
+    decimals = [_decimals(fields_of(row, dialect.delimiter)[-1], dialect) for row in before if row.strip()]
+    return at if decimals and _decimals(fields[-1], dialect) < min(decimals) else None
+
+
+def _decimals(field: str, dialect: Dialect) -> int:
+    """How many signs stand behind the decimal mark; -1 for a whole number, -2 for none at all."""
+    bare = field.strip()
+    if not is_number(bare, dialect.decimal):
+        return -2
+    return len(bare.rpartition(dialect.decimal)[2]) if dialect.decimal in bare else -1
 
 
 def _check_text(lines: list[str], place: str) -> None:

@@ -30,6 +30,11 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
               ) : (
                 <Text fontWeight="600">{capture.name}</Text>
               )}
+              {capture.cut_off && (
+                <Text color="late" fontSize="13px">
+                  cut off {capture.cut_off}
+                </Text>
+              )}
               <Text color="mute" fontSize="12px" whiteSpace="nowrap">
                 {new Date(capture.created_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}
               </Text>

@@ -1,4 +1,5 @@
-"""people with their roles, the log of who did what, versions of what is changed, and jobs that were taken out
+"""people with their roles, the log of who did what, versions of what is changed, jobs that were taken out, and files
+that were cut off
 
 Revision ID: 0006
 Revises: 0005
@@ -53,10 +54,12 @@ def upgrade() -> None:
         batch.add_column(sa.Column("removed_at", sa.String(length=32), nullable=True))
     with op.batch_alter_table("captures", schema=None) as batch:
         batch.add_column(sa.Column("version", sa.Integer(), nullable=False, server_default="1"))
+        batch.add_column(sa.Column("cut_off", sa.String(length=300), nullable=True))
 
 
 def downgrade() -> None:
     with op.batch_alter_table("captures", schema=None) as batch:
+        batch.drop_column("cut_off")
         batch.drop_column("version")
     with op.batch_alter_table("jobs", schema=None) as batch:
         batch.drop_column("removed_at")
