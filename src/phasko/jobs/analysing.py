@@ -17,12 +17,11 @@ from phasko.core.documents import Analysis, CaptureDescription
 from phasko.core.documents.capture import HandCorner
 from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.errors import RefusedError
-from phasko.core.looks import Look
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
 from phasko.jobs.importing import ImportedCapture, rewrite_description
 from phasko.jobs.measured import job_state, measured_capture, measured_captures
-from phasko.jobs.told import job_told
+from phasko.jobs.told import job_told, readable_looks
 from phasko.store import Database, jobs, looks, results
 from phasko.store.models import Result
 
@@ -87,7 +86,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
     if known is not None:
         return JobAnalysis(capture_ids=ids, analysis=known)
     beside = Beside(
-        tuple(Look.model_validate_json(document) for document in seen),
+        tuple(look for _, look in readable_looks(enumerate(seen))),
         tuple(judge_road_test(read_scan_log(data, name), name, state.profile) for name, _, data in drives),
         told,
     )

@@ -11,6 +11,7 @@ from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.documents.analysis import LookResult
 from phasko.core.looks import QUESTIONS, Look, asked_of, check_look, look_results
 from phasko.core.words import cam_name
+from phasko.jobs.told import readable_looks
 from phasko.store import Database, jobs, looks
 from phasko.store.models import Look as LookRow
 
@@ -57,26 +58,30 @@ class NotedLook(LookResult):
 
 
 class Looking(BaseModel):
-    """The whole list, and what was noted so far."""
+    """The whole list, and what was noted so far; ``unreadable``: how many notes of an older version cannot be
+    read and do not count."""
 
     model_config = ConfigDict(frozen=True)
     questions: list[QuestionOut]
     cylinders: list[int]
     cams: list[CamOut]
     noted: list[NotedLook]
+    unreadable: int = 0
 
 
 def look_and_listen(database: Database, job_id: int) -> Looking:
     """Raises NotFoundError."""
     with database.reading() as session:
         version = jobs.get_job(session, job_id).engine_version
-        standing = [(row.id, Look.model_validate_json(row.document)) for row in looks.looks_of(session, job_id)]
+        rows = [(row.id, row.document) for row in looks.looks_of(session, job_id)]
+    standing = readable_looks(rows)
     profile = parse_document(version.document, EngineProfile, version.name)
     return Looking(
         questions=[_question(asdict(one)) for one in QUESTIONS if asked_of(one, profile)],
         cams=[CamOut(id=cam.id, name=cam_name(cam, profile)) for cam in profile.cams],
         cylinders=sorted(profile.firing_tdc_deg),
         noted=_noted(standing, profile),
+        unreadable=len(rows) - len(standing),
     )
 
 
@@ -103,7 +108,7 @@ def _noted(standing: list[tuple[int, Look]], profile: EngineProfile) -> list[Not
 def looks_of_job(database: Database, job_id: int) -> tuple[Look, ...]:
     """Those that stand, for the call."""
     with database.reading() as session:
-        return tuple(Look.model_validate_json(row.document) for row in looks.looks_of(session, job_id))
+        return tuple(look for _, look in readable_looks((r.id, r.document) for r in looks.looks_of(session, job_id)))
 
 
 def note_look(database: Database, job_id: int, look: Look) -> Looking:
@@ -112,10 +117,9 @@ def note_look(database: Database, job_id: int, look: Look) -> Looking:
     with database.transaction() as session:
         version = jobs.get_job(session, job_id).engine_version
         check_look(look, parse_document(version.document, EngineProfile, version.name))
-        for row in looks.looks_of(session, job_id):
-            before = Look.model_validate_json(row.document)
+        for number, before in readable_looks((r.id, r.document) for r in looks.looks_of(session, job_id)):
             if (before.question, before.cylinder, before.cam) == (look.question, look.cylinder, look.cam):
-                looks.removed(session, LookRow, row.id)
+                looks.removed(session, LookRow, number)
         looks.add_look(session, job_id, look.model_dump_json())
     return look_and_listen(database, job_id)
 

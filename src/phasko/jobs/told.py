@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+
+from pydantic import ValidationError
 
 from phasko.core.call.told_words import check_told
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.documents.job import Code, Complaint, JobDocument, Look
+from phasko.core.errors import DocumentError
 from phasko.store import Database, jobs, looks
 from phasko.store.audit import check_version
 from phasko.store.models import Job
 
-__all__ = ["Told", "job_document", "job_told", "tell", "told_document"]
+__all__ = ["Told", "job_document", "job_told", "readable_looks", "tell", "told_document"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,9 +30,9 @@ def job_document(database: Database, job_id: int) -> JobDocument:
     """The whole document of a stored job, with what was seen and the names of its drives. Raises NotFoundError."""
     with database.reading() as session:
         told = job_told(jobs.get_job(session, job_id))
-        seen = [Look.model_validate_json(row.document) for row in looks.looks_of(session, job_id)]
+        seen = readable_looks([(row.id, row.document) for row in looks.looks_of(session, job_id)])
         drives = [road.name for road in looks.road_tests_of(session, job_id)]
-    return told.model_copy(update={"looks": seen, "road_tests": drives})
+    return told.model_copy(update={"looks": [look for _, look in seen], "road_tests": drives})
 
 
 def told_document(database: Database, job_id: int) -> Told:
@@ -40,10 +44,30 @@ def told_document(database: Database, job_id: int) -> Told:
 
 def job_told(job: Job) -> JobDocument:
     """What was told of a job, without looks and drives, which are kept one by one."""
-    kept = JobDocument.model_validate_json(job.told) if job.told else JobDocument.model_validate(_EMPTY)
+    kept = _kept(job.told) if job.told else JobDocument.model_validate(_EMPTY)
     complaint = kept.complaint or (Complaint(text=job.complaint) if job.complaint else None)
     codes = kept.codes or [Code(code=code) for code in job.codes.split()]
     return kept.model_copy(update={"complaint": complaint, "codes": codes})
+
+
+def readable_looks(stored: Iterable[tuple[int, str]]) -> list[tuple[int, Look]]:
+    """What was seen, from (number, document); one that an older version left unreadable takes no other down."""
+    found = []
+    for number, document in stored:
+        try:
+            found.append((number, Look.model_validate_json(document)))
+        except ValidationError:
+            continue
+    return found
+
+
+def _kept(told: str) -> JobDocument:
+    """Raises DocumentError, with what to do, for what an older version left unreadable."""
+    try:
+        return parse_document(told, JobDocument, "what was told of this job")
+    except DocumentError as error:
+        error.kept, error.remedy = "It is stored as it was", "Tell it anew, or restore a backup."
+        raise
 
 
 _EMPTY = {"schema": "phasko.job/1"}

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +12,7 @@ from sqlalchemy.orm import Session, undefer
 
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.errors import DocumentError, NotFoundError
+from phasko.core.errors import DataError, DocumentError, NotFoundError
 from phasko.core.signals.recording import Channel, Recording, Samples, scaled_samples
 from phasko.store.chunks import (
     COARSE_BLOCK,
@@ -132,7 +133,11 @@ def load_raw(session: Session, capture: Capture) -> tuple[CaptureDescription, di
             .where(SampleChunk.capture_id == capture.id, SampleChunk.column == described.column)
             .order_by(SampleChunk.first_sample)
         ).all()
-        columns[described.column] = decode_samples([(e, s, d) for e, s, d in rows])
+        with _whole(capture):
+            samples = decode_samples([(e, s, d) for e, s, d in rows])
+            if samples.size != capture.sample_count:
+                raise ValueError(f"{samples.size} samples where {capture.sample_count} belong")
+        columns[described.column] = samples
     return description, columns
 
 
@@ -170,19 +175,34 @@ def load_envelope(
     if not rows:
         raise NotFoundError(f"The capture has no column {channel.column}")
     start = int(rows[0][0])
-    if block == 1:
-        samples = decode_samples([(e, s, d) for _, e, s, d in rows])[first - start : last - start]
-        table, origin = np.column_stack([samples, samples]), first
-    else:
-        skip = (first - start) // block
-        table = decode_levels([levels for *_, levels in rows])[skip : skip + -(-(last - first) // block) + 1]
-        origin = start + skip * block
+    with _whole(capture):
+        if block == 1:
+            samples = decode_samples([(e, s, d) for _, e, s, d in rows])[first - start : last - start]
+            table, origin = np.column_stack([samples, samples]), first
+        else:
+            skip = (first - start) // block
+            table = decode_levels([levels for *_, levels in rows])[skip : skip + -(-(last - first) // block) + 1]
+            origin = start + skip * block
     group = max(1, -(-len(table) // points))
     return Envelope(
         capture.start_s + origin * capture.interval_s,
         group * block * capture.interval_s,
         _scaled_levels(_grouped(table, group), channel),
     )
+
+
+@contextmanager
+def _whole(capture: Capture) -> Iterator[None]:
+    """Raises DataError where what is stored of a capture cannot be unpacked."""
+    try:
+        yield
+    except (RuntimeError, ValueError) as error:
+        raise DataError(
+            "The stored samples are damaged",
+            place=capture.name.removesuffix(".capture.json"),
+            kept="Everything else is as it was",
+            remedy="Restore a backup, or import the file again; 'phasko check' names all that is damaged.",
+        ) from error
 
 
 def _grouped(table: Samples, group: int) -> Samples:
@@ -204,5 +224,6 @@ def original_files(session: Session, capture_id: int) -> dict[str, tuple[str, by
     of = select(CaptureFile).where(CaptureFile.capture_id == capture_id).order_by(CaptureFile.id)
     found: dict[str, tuple[str, bytearray]] = {}
     for row in session.scalars(of.options(undefer(CaptureFile.data))):
-        found.setdefault(row.role, (row.name, bytearray()))[1].extend(unpack_file(row.data))
+        with _whole(get_capture(session, capture_id)):
+            found.setdefault(row.role, (row.name, bytearray()))[1].extend(unpack_file(row.data))
     return {role: (name, bytes(data)) for role, (name, data) in found.items()}

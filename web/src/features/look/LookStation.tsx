@@ -89,6 +89,12 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
         Crank in bursts of ten seconds or less. On hybrids and electric vehicles only qualified people under the maker&apos;s
         isolation procedure. Local rules come first.
       </Text>
+      {looking.unreadable > 0 && (
+        <Text fontSize="13.5px" mb="3" role="status">
+          {looking.unreadable === 1 ? "One note" : `${String(looking.unreadable)} notes`} of an older version cannot be read, and do not
+          count.
+        </Text>
+      )}
       {failure && <ErrorNote error={failure} onClose={settle} />}
       {taking.gone && (
         <TakenOutNote hint="U" onBack={taking.bringBack}>
