@@ -8,7 +8,7 @@ import subprocess
 import sys
 import tempfile
 import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -19,12 +19,12 @@ from phasko.core.errors import DataError
 from phasko.formats.csv.header import is_time_name
 from phasko.formats.table import FileBytes
 
-__all__ = ["Arrays", "read_apart", "write_apart"]
+__all__ = ["Arrays", "Outgoing", "read_apart", "write_apart"]
 
 Arrays = dict[str, NDArray[Any]]
 
 _LONGEST_S = 300.0
-_MEMORY_BYTES = 4 << 30
+_MEMORY_BYTES = 2 << 30
 _PIECE_BYTES = 1 << 24
 _ABOUT = "about.json"
 
@@ -51,18 +51,32 @@ def read_apart(module: str, what: str, data: FileBytes, place: str) -> tuple[dic
             text = f"cannot be read as {what}: {said or 'the reader ended'}"
             raise DataError(text, place=place, remedy="Was the file cut off?")
         about: dict[str, Any] = json.loads((out / _ABOUT).read_text(encoding="utf-8"))
-        return about, {name: _mapped(out / f"{k}.npy") for k, name in enumerate(about["names"])}
+        return about, {name: _mapped(out / str(k), kind) for k, (name, kind) in enumerate(about["arrays"])}
 
 
-def _mapped(path: Path) -> NDArray[Any]:
+def _mapped(path: Path, kind: str) -> NDArray[Any]:
     """An array of a file; empty ones cannot be mapped."""
-    try:
-        return np.asarray(np.load(path, mmap_mode="r"))
-    except ValueError:
-        return np.asarray(np.load(path))
+    return np.asarray(np.memmap(path, kind, mode="r")) if path.stat().st_size else np.empty(0, dtype=kind)
 
 
-def write_apart(read: Callable[[Path], tuple[dict[str, Any], Arrays]], arguments: list[str]) -> int:
+class Outgoing:
+    """Arrays on their way out of that process, block by block: none of them is ever in its memory whole."""
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+        self.arrays: list[tuple[str, str]] = []
+
+    def add(self, name: str, blocks: Iterable[NDArray[Any]]) -> None:
+        """One series, of any number of blocks: samples as they are used, in float32; times need all their digits."""
+        kind = "float64" if is_time_name(name.rsplit("/", 1)[-1]) else "float32"
+        with (self._folder / str(len(self.arrays))).open("wb") as file:
+            for block in blocks:
+                with np.errstate(all="ignore"):
+                    np.ascontiguousarray(block, dtype=kind).tofile(file)
+        self.arrays.append((name, kind))
+
+
+def write_apart(read: Callable[[Path, Outgoing], dict[str, Any]], arguments: list[str]) -> int:
     """The other end, inside that process: notes and arrays of the file IN into the folder OUT; 0, or 1 and the reason
     as the last line of standard error. Memory is limited, and a crash leaves no core file."""
     source, target = arguments
@@ -70,10 +84,9 @@ def write_apart(read: Callable[[Path], tuple[dict[str, Any], Arrays]], arguments
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     warnings.simplefilter("ignore")
     try:
-        about, series = read(Path(source))
-        for k, (name, values) in enumerate(series.items()):
-            np.save(Path(target) / f"{k}.npy", _lean(name, values))
-        (Path(target) / _ABOUT).write_text(json.dumps(about | {"names": list(series)}), encoding="utf-8")
+        out = Outgoing(Path(target))
+        about = read(Path(source), out)
+        (Path(target) / _ABOUT).write_text(json.dumps(about | {"arrays": out.arrays}), encoding="utf-8")
     except MemoryError:
         print("it unpacks to more than memory should hold", file=sys.stderr)
         return 1
@@ -81,11 +94,3 @@ def write_apart(read: Callable[[Path], tuple[dict[str, Any], Arrays]], arguments
         print(f"{error}" or type(error).__name__, file=sys.stderr)
         return 1
     return 0
-
-
-def _lean(name: str, values: NDArray[Any]) -> NDArray[Any]:
-    """Samples as they are used, in float32; times need all their digits."""
-    if values.dtype.kind not in "fiu" or is_time_name(name.rsplit("/", 1)[-1]):
-        return np.ascontiguousarray(values)
-    with np.errstate(all="ignore"):
-        return np.ascontiguousarray(values, dtype=np.float32)

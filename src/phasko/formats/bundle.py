@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import mmap
+import tempfile
 import zipfile
 from dataclasses import dataclass
 from typing import Literal
@@ -10,13 +12,14 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from phasko.core.errors import DataError
-from phasko.formats.table import FileBytes
+from phasko.formats.table import FileBytes, as_file
 
 __all__ = ["Bundle", "BundleAbout", "is_bundle", "plain_name", "read_bundle", "write_bundle"]
 
 _MANIFEST = "bundle.json"
 _MOST_DATA_BYTES = 1 << 30
 _MOST_DOCUMENT_BYTES = 8 << 20
+_PIECE_BYTES = 1 << 20
 
 
 class BundleAbout(BaseModel):
@@ -36,10 +39,10 @@ class BundleAbout(BaseModel):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Bundle:
-    """What a bundle holds, as bytes."""
+    """What a bundle holds, as bytes; its data may be mapped from the disk."""
 
     about: BundleAbout
-    data: bytes
+    data: FileBytes
     description: bytes
     engine: bytes
     result: bytes | None
@@ -50,7 +53,7 @@ def is_bundle(data: FileBytes) -> bool:
     if data[:4] != b"PK\x03\x04":
         return False
     try:
-        with zipfile.ZipFile(io.BytesIO(data[:])) as archive:
+        with zipfile.ZipFile(as_file(data)) as archive:
             return _MANIFEST in archive.namelist()
     except zipfile.BadZipFile:
         return False
@@ -78,20 +81,16 @@ def read_bundle(data: FileBytes, place: str) -> Bundle:
     """Raises DataError for a zip that is broken, lacks a file, uses one for two purposes, names one that is no plain
     file name, or would unpack to more than memory should hold."""
     try:
-        with zipfile.ZipFile(io.BytesIO(data[:])) as archive:
+        with zipfile.ZipFile(as_file(data)) as archive:
             about = BundleAbout.model_validate_json(_member(archive, _MANIFEST, _MOST_DOCUMENT_BYTES, place))
             named = [about.data, about.description, about.engine, *([about.result] if about.result else [])]
             _check_names([_MANIFEST, *named], place)
             result = None
             if about.result in archive.namelist():
                 result = _member(archive, about.result, _MOST_DOCUMENT_BYTES, place)
-            return Bundle(
-                about,
-                _member(archive, about.data, _MOST_DATA_BYTES, place),
-                _member(archive, about.description, _MOST_DOCUMENT_BYTES, place),
-                _member(archive, about.engine, _MOST_DOCUMENT_BYTES, place),
-                result,
-            )
+            described = _member(archive, about.description, _MOST_DOCUMENT_BYTES, place)
+            engine = _member(archive, about.engine, _MOST_DOCUMENT_BYTES, place)
+            return Bundle(about, _unpacked(archive, about.data, place), described, engine, result)
     except KeyError as error:
         raise DataError(f"lacks a file: {error.args[0]}", place=place, remedy="Have it sent again.") from error
     except (zipfile.BadZipFile, ValidationError, EOFError, RuntimeError, OSError) as error:
@@ -116,8 +115,31 @@ def _check_names(named: list[str], place: str) -> None:
 
 def _member(archive: zipfile.ZipFile, name: str, most_bytes: int, place: str) -> bytes:
     """A file of the zip; its declared size is looked at before anything is unpacked, and no more than that is."""
-    size = archive.getinfo(name).file_size
-    if size > most_bytes:
-        raise DataError(f"would unpack to {size / 2**20:.0f} MiB ({name[:60]})", place=place)
+    size = _size(archive, name, most_bytes, place)
     with archive.open(name) as file:
         return file.read(size)
+
+
+def _size(archive: zipfile.ZipFile, name: str, most_bytes: int, place: str) -> int:
+    size = archive.getinfo(name).file_size
+    if size > most_bytes:
+        raise DataError(
+            f"would unpack to {size / 2**20:.0f} MiB ({name[:60]})",
+            place=place,
+            kept="Nothing was opened",
+            remedy="Have it sent again, or in pieces.",
+        )
+    return size
+
+
+def _unpacked(archive: zipfile.ZipFile, name: str, place: str) -> FileBytes:
+    """A large file of the zip, unpacked to the disk and mapped from there; it has no name and goes with its last
+    use."""
+    size = _size(archive, name, _MOST_DATA_BYTES, place)
+    with archive.open(name) as packed, tempfile.TemporaryFile() as file:
+        left = size
+        while left > 0 and (piece := packed.read(min(left, _PIECE_BYTES))):
+            file.write(piece)
+            left -= len(piece)
+        file.flush()
+        return mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) if left < size else b""

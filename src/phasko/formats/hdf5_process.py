@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from phasko.formats.apart import Arrays, write_apart
+from phasko.formats.apart import Outgoing, write_apart
 from phasko.formats.series import columns_of
 from phasko.formats.table import check_size
 
@@ -20,14 +22,13 @@ DESCRIPTION = "phasko.capture"
 _MOST_SERIES = 200
 
 
-def read_datasets(path: Path) -> tuple[dict[str, Any], Arrays]:
-    """(the single numbers, units and description, the series) of a file.
+def read_datasets(path: Path, out: Outgoing) -> dict[str, Any]:
+    """The single numbers, units and description of a file; its series go to ``out``.
 
-    Raises ValueError for a file that refers to other files.
+    Raises ValueError for a file that refers to other files, DataError for one that unpacks to more than is read.
     """
     import h5py
 
-    series: Arrays = {}
     units: dict[str, str] = {}
     with h5py.File(path, "r") as file:
         _refuse_other_files(file)
@@ -39,16 +40,46 @@ def read_datasets(path: Path) -> tuple[dict[str, Any], Arrays]:
         for name_inside, item in sorted(found[:_MOST_SERIES], key=_number_of):
             if item.dtype.kind not in "fiub" or not item.size:
                 continue
-            values, name = item[()], _text(item.attrs.get("name")) or name_inside.removeprefix("channels/")
+            name = _text(item.attrs.get("name")) or name_inside.removeprefix("channels/")
             unit = _text(item.attrs.get("unit", item.attrs.get("units")))
-            if np.size(values) == 1:
-                scalars[name] = float(np.ravel(values)[0])
-            for own, column in columns_of(name, np.asarray(values)):
-                series[own] = column
+            if item.size == 1:
+                scalars[name] = float(np.ravel(item[()])[0])
+            for own, blocks in _series(name, item):
+                out.add(own, blocks)
                 if unit:
                     units[own] = unit
     scalars = {key: value for key, value in scalars.items() if np.isfinite(value)}
-    return {"scalars": scalars, "units": units, "description": _text(described) or None}, series
+    return {"scalars": scalars, "units": units, "description": _text(described) or None}
+
+
+def _series(name: str, item: Any) -> Iterator[tuple[str, Iterator[NDArray[Any]]]]:
+    """The series of a dataset, each in blocks of rows; a small or a strange one at once. Raises ValueError for a
+    dataset whose packed pieces are larger than memory should hold."""
+    piece = int(np.prod(item.chunks)) * item.dtype.itemsize if item.chunks else 0
+    if piece > _LARGEST_PIECE:
+        raise ValueError(f"{_shown(item.name)} is packed in pieces of {piece >> 20} MiB")
+    shape = tuple(length for length in item.shape if length > 1)
+    rows = item.shape[0] if item.shape else 1
+    if item.size <= _BLOCK or len(shape) != len(item.shape) or len(shape) > 2:
+        for own, column in columns_of(name, np.asarray(item[()])):
+            yield own, iter([column])
+    elif len(shape) == 1:
+        yield name, (item[at : at + _BLOCK] for at in range(0, rows, _BLOCK))
+    elif min(shape) <= _MOST_COLUMNS:
+        tall = shape[0] >= shape[1]
+        for k in range(min(shape)):
+            lengths = range(0, max(shape), _BLOCK)
+            yield f"{name} {k + 1}", (item[_place(at, k, tall)] for at in lengths)
+
+
+def _place(at: int, column: int, tall: bool) -> tuple[slice | int, slice | int]:
+    rows = slice(at, at + _BLOCK)
+    return (rows, column) if tall else (column, rows)
+
+
+_BLOCK = 1 << 18
+_LARGEST_PIECE = 64 << 20
+_MOST_COLUMNS = 64
 
 
 def _refuse_other_files(file: Any) -> None:

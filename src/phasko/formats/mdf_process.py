@@ -7,9 +7,8 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-from phasko.formats.apart import Arrays, write_apart
+from phasko.formats.apart import Outgoing, write_apart
 from phasko.formats.mdf_blocks import mend_cut_file
 from phasko.formats.table import check_size
 
@@ -22,60 +21,52 @@ _EMBEDDED = 1
 """Flag of an attachment whose content lies in the file (ASAM MDF 4.1, AT block, bit 0)."""
 
 
-def read_mdf(path: Path) -> tuple[dict[str, Any], Arrays]:
-    """(units, description and what was left out, the series) of a file."""
+def read_mdf(path: Path, out: Outgoing) -> dict[str, Any]:
+    """Units, description, what was left out and where the file was cut off; its series go to ``out``. Raises
+    ValueError and DataError."""
     from asammdf import MDF
 
     mended = mend_cut_file(path)
     with MDF(path) as file:
-        about, series = _largest_group(file, path.stat().st_size)
-        if mended is None:
-            return about | {"cut_off": None}, series
-        whole = _whole_records(file, series, mended.lost_bytes)
-        return about | {"cut_off": mended.words}, {name: values[:whole] for name, values in series.items()}
+        check_size(sum(int(g.channel_group.cycles_nr) * len(g.channels) for g in file.groups), path.stat().st_size, "")
+        about = _largest_group(file, out, 0 if mended is None else mended.lost_bytes)
+    return about | {"cut_off": None if mended is None else mended.words}
 
 
-def _whole_records(file: Any, series: Arrays, lost_bytes: int) -> int:
-    """How many records of the largest group are whole where so many bytes at the end of its data are lost."""
-    count = next(iter(series.values())).size
-    if not lost_bytes:
-        return count
-    group = max(file.groups, key=lambda g: int(g.channel_group.cycles_nr)).channel_group
-    record = int(group.samples_byte_nr) + int(getattr(group, "invalidation_bytes_nr", 0))
-    return max(0, count - -(-lost_bytes // max(1, record)))
-
-
-def _largest_group(file: Any, size: int) -> tuple[dict[str, Any], Arrays]:
-    """The numeric channels on the time base of the largest group, that time first."""
-    groups: list[tuple[NDArray[np.float64], dict[str, NDArray[Any]], dict[str, str]]] = []
-    check_size(sum(int(g.channel_group.cycles_nr) * len(g.channels) for g in file.groups), size, "")
-    for index, group in enumerate(file.groups):
-        series: dict[str, NDArray[Any]] = {}
-        units: dict[str, str] = {}
-        stamps: NDArray[np.float64] = np.zeros(0)
-        for k, channel in enumerate(group.channels):
+def _largest_group(file: Any, out: Outgoing, lost_bytes: int) -> dict[str, Any]:
+    """The numeric channels on the time base of the largest group, that time first; one channel at a time."""
+    bases = {index: np.asarray(file.get_master(index), dtype=np.float64) for index in range(len(file.groups))}
+    held = [index for index, base in bases.items() if base.size and len(file.groups[index].channels) > 1]
+    if not held:
+        raise ValueError("it holds no numeric channels")
+    largest = max(held, key=lambda index: bases[index].size)
+    base = bases[largest]
+    whole = _whole_records(file.groups[largest].channel_group, base.size, lost_bytes)
+    out.add("time_s", [base[:whole]])
+    units: dict[str, str] = {}
+    left_out: list[str] = []
+    for index in held:
+        alike = bases[index].size == base.size and np.allclose(bases[index], base)
+        for k, channel in enumerate(file.groups[index].channels):
             if k == file.masters_db.get(index):
+                continue
+            if not alike:
+                left_out.append(channel.name)
                 continue
             signal = file.get(channel.name, group=index, index=k)
             if signal.samples.ndim == 1 and signal.samples.dtype.kind in "fiub":
-                series[channel.name], units[channel.name] = signal.samples, str(signal.unit or "")
-                stamps = np.asarray(signal.timestamps, dtype=np.float64)
-        if series:
-            groups.append((stamps, series, units))
-    if not groups:
+                name = channel.name if channel.name not in units else f"{channel.name} {len(units) + 2}"
+                out.add(name, [signal.samples[:whole]])
+                units[name] = str(signal.unit or "")
+    if not units:
         raise ValueError("it holds no numeric channels")
-    base = max((stamps for stamps, _, _ in groups), key=len)
-    together: dict[str, NDArray[Any]] = {"time_s": base}
-    named: dict[str, str] = {}
-    left_out: list[str] = []
-    for stamps, series, units in groups:
-        if stamps.size != base.size or not np.allclose(stamps, base):
-            left_out += list(series)
-            continue
-        for name, samples in series.items():
-            unlike = name if name not in together else f"{name} {len(together) + 1}"
-            together[unlike], named[unlike] = samples, units[name]
-    return {"units": named, "left_out": left_out, "description": _attached(file)}, together
+    return {"units": units, "left_out": left_out, "description": _attached(file)}
+
+
+def _whole_records(group: Any, count: int, lost_bytes: int) -> int:
+    """How many records of a group are whole where so many bytes at the end of its data are lost."""
+    record = int(group.samples_byte_nr) + int(getattr(group, "invalidation_bytes_nr", 0))
+    return max(0, count - -(-lost_bytes // max(1, record)))
 
 
 def _attached(file: Any) -> str | None:

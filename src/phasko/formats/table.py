@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+import io
 import mmap
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
 
-__all__ = ["FileBytes", "Table", "check_size", "check_time_base", "even_time_base", "without_time"]
+__all__ = ["FileBytes", "Table", "as_file", "check_size", "check_time_base", "even_time_base", "without_time"]
 
 FileBytes = bytes | mmap.mmap
 """The content of a file: in memory, or mapped from the disk."""
+
+
+def as_file(data: FileBytes) -> BinaryIO:
+    """The content as a file to read from, from its beginning; a mapped one is not copied."""
+    if isinstance(data, bytes):
+        return io.BytesIO(data)
+    data.seek(0)
+    return data  # type: ignore[return-value]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -43,8 +53,10 @@ _EVENNESS = 0.5
 
 _MOST_SAMPLES = 160_000_000
 """Of all channels together: eight of twenty million."""
-_MOST_PER_BYTE = 2000
-"""Samples that the best of compressions packs into a byte, for a signal that rests."""
+_MOST_PER_BYTE = 64
+"""Samples that a recording packs into a byte: most of its channels rest, and one does not."""
+_ALWAYS = 4_000_000
+"""So many samples are read of any file."""
 
 
 def even_time_base(times_s: NDArray[np.float64], place: str, first_line: int = 2) -> tuple[float, float]:
@@ -94,7 +106,7 @@ def _stamp_step(times_s: NDArray[np.float64]) -> float:
 
 def check_size(samples: int, file_bytes: int, place: str) -> None:
     """Raises DataError for a file that claims more samples than it can hold, before memory is taken for them."""
-    if samples > _MOST_SAMPLES or samples > _MOST_PER_BYTE * file_bytes:
+    if samples > min(_MOST_SAMPLES, max(_ALWAYS, _MOST_PER_BYTE * file_bytes)):
         raise DataError(
             f"claims {samples} samples in {file_bytes} bytes",
             place=place,

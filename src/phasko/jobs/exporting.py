@@ -8,7 +8,7 @@ from pathlib import Path
 from phasko.core.documents import Analysis, CaptureDescription, parse_document
 from phasko.core.errors import DataError, NotFoundError, PhaskoError
 from phasko.core.signals.recording import Samples
-from phasko.formats import WRITTEN, CaptureFiles, Table, read_raw_capture
+from phasko.formats import WRITTEN, CaptureFiles, FileBytes, Table, read_raw_capture
 from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, plain_name, read_bundle, write_bundle
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.engine_profiles import save_engine
@@ -105,17 +105,21 @@ def _renamed(result: bytes | None, name: str) -> bytes | None:
     return json.dumps(analysis).encode()
 
 
-def import_bundle(database: Database, name: str, data: bytes) -> JobSummary:
+def import_bundle(database: Database, name: str, data: FileBytes) -> JobSummary:
     """Opens a job of its own with what a bundle holds; whatever cannot be read of it leaves no job. Raises DataError,
     DocumentError."""
     if not is_bundle(data):
         raise DataError(
             "is no bundle", place=name, kept="Nothing was opened", remedy="Captures are added inside a job."
         )
-    bundle = read_bundle(data, name)
-    described = parse_document(bundle.description, CaptureDescription, bundle.about.description)
-    files = CaptureFiles(Path(bundle.about.description).name, bundle.description, described.data, bundle.data)
-    read_raw_capture(files)  # before anything is opened for it
+    try:
+        bundle = read_bundle(data, name)
+        described = parse_document(bundle.description, CaptureDescription, bundle.about.description)
+        files = CaptureFiles(Path(bundle.about.description).name, bundle.description, described.data, bundle.data)
+        read_raw_capture(files)  # before anything is opened for it
+    except PhaskoError as error:
+        error.kept = error.kept or "Nothing was opened"
+        raise
     engine = save_engine(database, bundle.engine, bundle.about.engine)
     about = bundle.about
     job = open_job(

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import json
 import mmap
-from collections.abc import Callable, Mapping
-from concurrent.futures import ThreadPoolExecutor
+from collections import deque
+from collections.abc import Callable, Iterator, Mapping
+from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict, TypeAdapter
@@ -22,7 +23,7 @@ from phasko.jobs.progress import Progress
 from phasko.store import Database, captures, jobs
 from phasko.store.arriving import Arrival, NewCapture, arriving
 from phasko.store.audit import check_version
-from phasko.store.chunks import encode_chunks, pack_file
+from phasko.store.chunks import Chunk, encode_chunks, pack_file
 from phasko.store.models import Capture
 
 __all__ = [
@@ -186,9 +187,8 @@ def import_data_file(
                     table, interval = reading.result()
                     progress.step("recognising")
                     describing = beside.submit(_described, table, interval, name, profile)
-                    encoding = {c: beside.submit(list, encode_chunks(samples)) for c, samples in table.columns.items()}
-                    for done, column in enumerate(table.columns, start=1):
-                        arrival.add_column(column, encoding.pop(column).result())
+                    for done, (column, chunks) in enumerate(_encoded(beside, table.columns), start=1):
+                        arrival.add_column(column, chunks)
                         progress.step("storing", done / len(table.columns))
                     description, proposals = describing.result()
                     new = NewCapture(
@@ -217,6 +217,24 @@ def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, 
     return table, interval
 
 
+def _encoded(beside: Executor, columns: Mapping[str, Samples]) -> Iterator[tuple[str, list[Chunk]]]:
+    """Every column's chunks, in order; only the next one is encoded while one is stored."""
+    waiting: deque[tuple[str, Future[list[Chunk]]]] = deque()
+    for column, samples in columns.items():
+        waiting.append((column, beside.submit(_all_chunks, samples)))
+        if len(waiting) > _AHEAD:
+            column_done, chunks = waiting.popleft()
+            yield column_done, chunks.result()
+    while waiting:
+        column_done, chunks = waiting.popleft()
+        yield column_done, chunks.result()
+
+
+def _all_chunks(samples: Samples) -> list[Chunk]:
+    return list(encode_chunks(samples))
+
+
+_AHEAD = 2
 _LONG_FILE = 1 << 25
 """Bytes from which a file is stored while it is still read; shorter ones are read before anything is locked."""
 

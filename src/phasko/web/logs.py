@@ -45,6 +45,8 @@ def log_to(path: Path | None) -> None:
     level = logging.INFO if path is not None else logging.WARNING
     for name in ("phasko", "uvicorn", "py.warnings"):
         logger = logging.getLogger(name)
+        for before in logger.handlers:
+            before.close()
         logger.handlers[:] = [handler]
         logger.setLevel(level)
         logger.propagate = False

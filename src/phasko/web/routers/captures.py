@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mmap
 from typing import Annotated, Literal
 from urllib.parse import quote
 
@@ -10,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.capture.turn_strip import TurnStrip
 from phasko.core.documents.capture import Hertz, Interval, Mark, Seconds
-from phasko.formats import CaptureFiles
+from phasko.formats import CaptureFiles, FileBytes
 from phasko.jobs import importing, progress
 from phasko.jobs.analysing import phase_strip
 from phasko.jobs.engine_profiles import EngineSummary
@@ -58,12 +59,12 @@ def add_capture(
     running = progress.begin(token)
     with progress.in_line(running):
         if description is None:
-            return importing.import_data_file(database, job_id, name, data.file.read(), interval_s, running)
+            return importing.import_data_file(database, job_id, name, _content(data), interval_s, running)
         files = CaptureFiles(
             description_name=description.filename or "description",
             description=description.file.read(),
             data_name=name,
-            data=data.file.read(),
+            data=_content(data),
         )
         return importing.import_capture(database, job_id, files, running)
 
@@ -267,13 +268,23 @@ def get_bundle(capture_id: int, database: DatabaseOf, with_vehicle: bool = True)
 def add_bundle(bundle: Annotated[UploadFile, File()], database: DatabaseOf) -> JobSummary:
     """Opens a job with what a colleague's bundle holds."""
     with progress.in_line(progress.begin(None)):
-        return import_bundle(database, bundle.filename or "bundle", bundle.file.read())
+        return import_bundle(database, bundle.filename or "bundle", _content(bundle))
 
 
 @router.get("/captures/{capture_id}/files/{role}", response_class=Response)
 def get_original(capture_id: int, role: Literal["description", "data"], database: DatabaseOf) -> Response:
     """An original file, byte for byte as it came."""
     return _file(*importing.original_file(database, capture_id, role))
+
+
+_MAPPED_FROM = 4 << 20
+
+
+def _content(upload: UploadFile) -> FileBytes:
+    """What was sent; a large file lies on the disk already and is mapped from there."""
+    if (upload.size or 0) < _MAPPED_FROM:
+        return upload.file.read()
+    return mmap.mmap(upload.file.fileno(), 0, access=mmap.ACCESS_READ)
 
 
 def _file(name: str, content: bytes) -> Response:
