@@ -23,11 +23,11 @@ _ROWS = 4_000_000
 
 
 def parquet_runs() -> bytes:
-    """Nine hundred million numbers in runs."""
+    """Two hundred million numbers in runs."""
     sink = io.BytesIO()
     group = pa.table({f"c{k}": pa.array(np.zeros(_ROWS, dtype=np.float64)) for k in range(9)})
     with pq.ParquetWriter(sink, group.schema, compression="zstd") as writer:
-        for _ in range(25):
+        for _ in range(6):
             writer.write_table(group)
     return sink.getvalue()
 

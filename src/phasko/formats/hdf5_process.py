@@ -31,11 +31,9 @@ def read_datasets(path: Path, out: Outgoing) -> dict[str, Any]:
 
     units: dict[str, str] = {}
     with h5py.File(path, "r") as file:
-        _refuse_other_files(file)
+        found = _datasets(file)
         scalars = {key: float(np.asarray(value)) for key, value in file.attrs.items() if _number(value)}
         described = file.attrs.get(DESCRIPTION)
-        found: list[tuple[str, h5py.Dataset]] = []
-        file.visititems(lambda path, item: found.append((path, item)) if isinstance(item, h5py.Dataset) else None)
         check_size(sum(int(item.size or 0) for _, item in found[:_MOST_SERIES]), path.stat().st_size, "")
         for name_inside, item in sorted(found[:_MOST_SERIES], key=_number_of):
             if item.dtype.kind not in "fiub" or not item.size:
@@ -82,22 +80,51 @@ _LARGEST_PIECE = 64 << 20
 _MOST_COLUMNS = 64
 
 
-def _refuse_other_files(file: Any) -> None:
-    """Raises ValueError where the file has the library read any other one: who sends a capture must not see the
-    server's own files. Nothing is read before every link and every dataset's layout was looked at."""
+def _datasets(file: Any) -> list[tuple[str, Any]]:
+    """Every dataset with its path. Raises ValueError where the file has the library read any other one, for who sends a
+    capture must not see the server's own files, and for one that is nested deeper, or holds more, than a recording.
+    Nothing is read before every link and every dataset's layout was looked at."""
     import h5py
 
-    # What is found is judged after the walk: an exception inside the library's own walk is lost on its way out.
-    links: list[tuple[str, object]] = []
-    items: list[tuple[str, object]] = []
-    file.visititems_links(lambda name, link: links.append((name, link)))
-    linked = [name for name, link in links if isinstance(link, h5py.ExternalLink)]
-    if linked:
-        raise ValueError(f"{_shown(linked[0])} links to another file; export the samples themselves")
-    file.visititems(lambda name, item: items.append((name, item)))
-    apart = [name for name, item in items if isinstance(item, h5py.Dataset) and (item.is_virtual or item.external)]
-    if apart:
-        raise ValueError(f"{_shown(apart[0])} keeps its samples in another file; export the samples themselves")
+    found: list[tuple[str, Any]] = []
+    waiting, seen, looked = [("", file)], {_place_of(file)}, 0
+    while waiting:
+        path, group = waiting.pop()
+        if path.count("/") > _DEEPEST:
+            raise ValueError(f"it is nested more than {_DEEPEST} groups deep")
+        for name in group:
+            looked += 1
+            if looked > _MOST_OBJECTS:
+                raise ValueError(f"it holds more than {_MOST_OBJECTS} objects")
+            inside = f"{path}{name}"
+            link = group.get(name, getlink=True)
+            if isinstance(link, h5py.ExternalLink):
+                raise ValueError(f"{_shown(inside)} links to another file; export the samples themselves")
+            if not isinstance(link, h5py.HardLink):
+                continue
+            item = group[name]
+            if _place_of(item) in seen:
+                continue
+            seen.add(_place_of(item))
+            if isinstance(item, h5py.Group):
+                waiting.append((f"{inside}/", item))
+            elif isinstance(item, h5py.Dataset):
+                if item.is_virtual or item.external:
+                    raise ValueError(
+                        f"{_shown(inside)} keeps its samples in another file; export the samples themselves"
+                    )
+                found.append((inside, item))
+    return sorted(found)
+
+
+def _place_of(item: Any) -> int:
+    import h5py
+
+    return int(h5py.h5o.get_info(item.id).addr)
+
+
+_DEEPEST = 20
+_MOST_OBJECTS = 20_000
 
 
 def _shown(name: str) -> str:
