@@ -65,7 +65,7 @@ if ! .venv/bin/python scripts/front_end.py fits; then
 fi
 .venv/bin/python scripts/front_end.py build
 
-if [ "$kind" = check ] && ! { command -v chromium >/dev/null && command -v chromedriver >/dev/null; }; then
+if [ "$kind" = check ] && ! { command -v chromium >/dev/null && command -v chromedriver >/dev/null && command -v openssl >/dev/null; }; then
   echo "Installing Chromium and ChromeDriver"
-  install_packages chromium chromium-driver
+  install_packages chromium chromium-driver openssl
 fi

@@ -148,6 +148,7 @@ def test_names_are_given_at_the_start(tmp_path: Path, database: Database) -> Non
     ("given", "said"),
     [
         ("elevenchars", "at least 12"),
+        ("tide and rope " * 10, "at most 128"),
         ("aaaaaaaaaaaa", "repeats"),
         ("abababababab", "repeats"),
         ("password1234", "tried first"),
@@ -167,7 +168,18 @@ def test_weak_passphrases_are_refused(given: str, said: str) -> None:
         check_passphrase(given)
 
 
-@pytest.mark.parametrize("given", ["tide and rope", "moss-kettle-vane", "xK3;tq9pLw2#", "twelve geese on ice"])
+@pytest.mark.parametrize(
+    "given",
+    [
+        "tide and rope",
+        "dünne Eisschicht im März",
+        "鎖がとぶと音がする。そして静か",
+        " ".join(["moss kettle"] * 10),
+        "moss-kettle-vane",
+        "xK3;tq9pLw2#",
+        "twelve geese on ice",
+    ],
+)
 def test_good_ones_are_taken(given: str) -> None:
     check_passphrase(given)
 

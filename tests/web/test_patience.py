@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import contextlib
 import socket
+import ssl
 import subprocess
 import sys
 import time
 import urllib.error
 import urllib.request
+import warnings
 from collections.abc import Iterator
 
 import pytest
@@ -75,3 +77,55 @@ def test_a_whole_request_is_answered_however_slowly_it_is_typed(port: int) -> No
             one.sendall(piece)
             time.sleep(0.2)
         assert one.recv(100).startswith(b"HTTP/1.1 200")
+
+
+@pytest.fixture(scope="module")
+def tls_port(tmp_path_factory: pytest.TempPathFactory) -> Iterator[int]:
+    """The same over TLS, with a certificate of its own."""
+    folder = tmp_path_factory.mktemp("tls")
+    made = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", "/CN=localhost"]
+    subprocess.run(
+        [*made, "-keyout", str(folder / "key"), "-out", str(folder / "cert")], check=True, capture_output=True
+    )
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        chosen = int(probe.getsockname()[1])
+    command = [sys.executable, "-m", "phasko", "serve", "--port", str(chosen), "--data", str(folder / "workshop")]
+    command += ["--tls-certificate", str(folder / "cert"), "--tls-key", str(folder / "key")]
+    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
+        for _ in range(300):
+            try:
+                tls_answer(chosen)
+                break
+            except (urllib.error.URLError, ConnectionError):
+                time.sleep(0.1)
+        yield chosen
+        running.terminate()
+
+
+def tls_answer(port: int) -> dict[str, str]:
+    trusting = ssl.create_default_context()
+    trusting.check_hostname, trusting.verify_mode = False, ssl.CERT_NONE
+    with urllib.request.urlopen(f"https://127.0.0.1:{port}/api/session", timeout=5, context=trusting) as got:
+        return {name.lower(): value for name, value in got.headers.items()}
+
+
+def test_handshakes_that_never_come_stop_nobody(tls_port: int) -> None:
+    held = [socket.create_connection(("127.0.0.1", tls_port), timeout=5) for _ in range(600)]
+    assert "strict-transport-security" in tls_answer(tls_port)
+    assert closed_within(held[0], 20.0)
+    assert closed_within(held[-1], 20.0)
+    for one in held:
+        one.close()
+
+
+@pytest.mark.parametrize("version", [ssl.TLSVersion.TLSv1, ssl.TLSVersion.TLSv1_1])
+def test_old_versions_of_tls_are_not_spoken(tls_port: int, version: ssl.TLSVersion) -> None:
+    old = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
+    old.check_hostname, old.verify_mode = False, ssl.CERT_NONE
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", DeprecationWarning)
+        old.minimum_version = old.maximum_version = version
+    plain = socket.create_connection(("127.0.0.1", tls_port), timeout=5)
+    with contextlib.closing(plain), pytest.raises((ssl.SSLError, ConnectionError)):
+        old.wrap_socket(plain)

@@ -30,7 +30,8 @@ def read_datasets(path: Path, out: Outgoing) -> dict[str, Any]:
     import h5py
 
     units: dict[str, str] = {}
-    with h5py.File(path, "r") as file:
+    # The library itself opens no file without a name.
+    with path.open("rb") as opened, h5py.File(opened, "r") as file:
         found = _datasets(file)
         scalars = {key: float(np.asarray(value)) for key, value in file.attrs.items() if _number(value)}
         described = file.attrs.get(DESCRIPTION)

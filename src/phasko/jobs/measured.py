@@ -6,6 +6,7 @@ Call, turn strip, compression picture, rulers and learning all read from here, a
 from __future__ import annotations
 
 import hashlib
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -122,7 +123,16 @@ def _state(session: Session, job_id: int, engine: EngineVersion, own: Sequence[C
 
 
 def _capture_state(capture: Capture) -> CaptureState:
-    return CaptureState(capture.id, capture.sha256, _hash(capture.sha256, capture.description))
+    return CaptureState(capture.id, capture.sha256, _hash(capture.sha256, _measured_from(capture.description)))
+
+
+def _measured_from(description: str) -> str:
+    """What is said of a capture and decides what is measured: marks only name moments."""
+    try:
+        said = json.loads(description)
+    except ValueError:
+        return description
+    return json.dumps({key: value for key, value in said.items() if key != "marks"}, sort_keys=True)
 
 
 def _measurement(database: Database, state: JobState, capture: CaptureState) -> CaptureMeasurement:

@@ -7,9 +7,10 @@ from pathlib import Path
 
 from phasko.core.errors import RefusedError
 
-__all__ = ["LEAST_LENGTH", "check_passphrase"]
+__all__ = ["LEAST_LENGTH", "LONGEST_LENGTH", "check_passphrase"]
 
 LEAST_LENGTH = 12
+LONGEST_LENGTH = 128
 _LEAST_DIFFERENT = 5
 _COMMON = Path(__file__).with_name("common_passphrases.txt")
 _LEET = str.maketrans("0134578@$!", "oleastbasi")
@@ -22,6 +23,8 @@ def check_passphrase(passphrase: str) -> None:
     NIST SP 800-63B, section 5.1.1.2: length and a list of common ones, no rules about kinds of characters)."""
     if len(passphrase) < LEAST_LENGTH:
         raise RefusedError(f"A passphrase needs at least {LEAST_LENGTH} characters", remedy="Four words are good.")
+    if len(passphrase) > LONGEST_LENGTH:
+        raise RefusedError(f"A passphrase has at most {LONGEST_LENGTH} characters", remedy="Four words are good.")
     if len(set(passphrase.lower())) < _LEAST_DIFFERENT:
         raise RefusedError("This passphrase repeats a few characters", remedy="Four words are good.")
     if _is_common(passphrase):

@@ -3,18 +3,32 @@
 from __future__ import annotations
 
 import asyncio
+import asyncio.constants
+import resource
 from collections import Counter
 from typing import Any
 
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
-__all__ = ["PatientProtocol"]
+__all__ = ["PatientProtocol", "be_patient"]
 
 _HEADER_S = 10.0
 _MOST_OPEN = 400
 _MOST_OF_ONE = 100
 
+_MOST_FILES = 4096
+
 _open: Counter[str] = Counter()
+
+
+def be_patient() -> None:
+    """Makes room for so many connections, and lets a TLS handshake take no longer than a request's head: a connection
+    counts only once it is through."""
+    asyncio.constants.SSL_HANDSHAKE_TIMEOUT = _HEADER_S
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = _MOST_FILES if hard == resource.RLIM_INFINITY else min(_MOST_FILES, hard)
+    if soft != resource.RLIM_INFINITY and soft < wanted:
+        resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, hard))
 
 
 class PatientProtocol(H11Protocol):

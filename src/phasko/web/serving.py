@@ -21,7 +21,7 @@ from phasko.store.one_server import folder_taken
 from phasko.web.app import create_app
 from phasko.web.door import Door, is_loopback
 from phasko.web.logs import log_to
-from phasko.web.patient import PatientProtocol
+from phasko.web.patient import PatientProtocol, be_patient
 
 __all__ = ["PASSPHRASE_VARIABLE", "Serving", "open_door", "reachable", "serve", "store_passphrase"]
 
@@ -92,6 +92,7 @@ def serve(how: Serving) -> None:
 
 def _serve(door: Door, database: Database, how: Serving) -> None:
     log_to(how.log)
+    be_patient()
     forget_halves(database)
     if how.demo and not board(database):
         # The bench and its compiler are loaded only when there is something to record.

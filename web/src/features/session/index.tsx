@@ -6,7 +6,7 @@ import { type ReactNode, useState } from "react";
 import { useChanges } from "../../api/changes";
 import { client, taken } from "../../api/client";
 import { sessionQuery } from "../../api/queries";
-import { ActionButton, ErrorNote, Waiting } from "../../ui";
+import { ActionButton, ErrorNote, QuietButton, Waiting } from "../../ui";
 
 export function SessionGate({ children }: { children: ReactNode }) {
   const session = useQuery(sessionQuery);
@@ -23,6 +23,7 @@ export function SessionGate({ children }: { children: ReactNode }) {
 function SignIn() {
   const [name, setName] = useState("");
   const [passphrase, setPassphrase] = useState("");
+  const [shown, setShown] = useState(false);
   const changes = useChanges();
   const signIn = useMutation({
     mutationFn: () => taken(client.POST("/api/session", { body: { name, passphrase } })),
@@ -64,13 +65,16 @@ function SignIn() {
         <Field.Root mb="4">
           <Field.Label>Passphrase</Field.Label>
           <Input
-            type="password"
+            type={shown ? "text" : "password"}
             autoComplete="current-password"
             value={passphrase}
             onChange={(event) => setPassphrase(event.target.value)}
             borderColor="mute"
           />
         </Field.Root>
+        <QuietButton type="button" mb="3" onClick={() => setShown(!shown)} aria-pressed={shown}>
+          {shown ? "Hide the passphrase" : "Show the passphrase"}
+        </QuietButton>
         {signIn.isError && <ErrorNote error={signIn.error} />}
         <ActionButton type="submit" mt="4" w="full" loading={signIn.isPending}>
           Sign in

@@ -1,6 +1,7 @@
-import { Box, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
 
-import { PlainInput } from "../../ui";
+import { PlainInput, QuietButton } from "../../ui";
 
 type Props = { label: string; value: string; onChange: (value: string) => void; autoComplete?: string; secret?: boolean };
 
@@ -26,6 +27,15 @@ export function ShortField({ label, value, onChange, autoComplete = "off", secre
   );
 }
 
+/** The same for what is not shown, unless one asks for it. */
 export function SecretField(props: Omit<Props, "secret">) {
-  return <ShortField {...props} secret />;
+  const [shown, setShown] = useState(false);
+  return (
+    <Flex gap="1" align="flex-end">
+      <ShortField {...props} secret={!shown} />
+      <QuietButton onClick={() => setShown(!shown)} aria-pressed={shown} aria-label={`Show: ${props.label}`}>
+        {shown ? "Hide" : "Show"}
+      </QuietButton>
+    </Flex>
+  );
 }
