@@ -38,6 +38,7 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("engines", "/engines", "light", 1280, 800, ""),
     ("engine", "/engines/1", "light", 1280, 1000, ""),
     ("cylinder", "/jobs/12/cylinder", "light", 1280, 1200, ""),
+    ("workshop", "/workshop", "light", 1280, 800, ""),
     ("call", "/jobs/14/call", "light", 1280, 1300, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""
