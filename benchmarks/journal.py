@@ -92,7 +92,8 @@ def main() -> None:
         low, high, most = np.median(found.took_ms), np.percentile(found.took_ms, 95), max(found.took_ms)
         speed, times = megabytes / took, high / quiet
         print(
-            f"| {mode} | {speed:.0f} MB/s | {low:.2f} ms | {high:.1f} ms | {times:.0f} | {most:.0f} ms | {found.locked} |"
+            f"| {mode} | {speed:.0f} MB/s | {low:.2f} ms | {high:.1f} ms | {times:.0f} | {most:.0f} ms "
+            f"| {found.locked} |"
         )
 
 
