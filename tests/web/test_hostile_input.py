@@ -141,3 +141,52 @@ def test_one_row_that_cannot_be_read_takes_no_list_down(call: Caller, job: int, 
     assert call("GET", "/api/jobs").status_code == 200
     assert call("GET", f"/api/jobs/{job}/analysis").status_code == 200
     assert call("DELETE", f"/api/captures/{listed[1]['id']}").status_code < 300
+
+
+@pytest.mark.parametrize("name", ["エンジン二号", "двигатель", "äöü" * 60, 'a"b;c', "a\r\nb"])
+def test_an_engine_of_any_name_can_be_saved_as_a_file(call: Caller, name: str) -> None:
+    profile = pool_engine(FOUR).model_copy(update={"name": name})
+    text = profile.model_dump_json(by_alias=True, exclude_none=True)
+    stored = call("POST", "/api/engines", files={"profile": ("e.json", text)})
+    if stored.status_code == 422:
+        return
+    assert stored.status_code == 201
+    saved = call("GET", f"/api/engines/{stored.json()['id']}/file")
+    assert saved.status_code == 200
+    assert "\n" not in saved.headers["content-disposition"]
+    assert json.loads(saved.text)["name"] == name
+
+
+LONG = "x" * (1 << 20)
+PROFILE = pool_engine(FOUR).model_dump_json(by_alias=True, exclude_none=True)
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body"),
+    [
+        ("POST", "/api/jobs", {"vehicle": LONG, "engine_id": 1}),
+        ("POST", "/api/jobs", {"vehicle": "Van", "complaint": LONG, "engine_id": 1}),
+        ("POST", "/api/jobs", {"vehicle": "Van", "codes": [LONG], "engine_id": 1}),
+        ("PUT", "/api/jobs/1/document", {"schema": "phasko.job/1", "complaint": {"text": LONG}}),
+        ("POST", "/api/jobs/1/looks", {"question": "marks", "answer": "out", "note": LONG}),
+        ("POST", "/api/people", {"name": LONG, "role": "lead", "passphrase": "four good long words"}),
+        ("POST", "/api/people", {"name": "Ida", "role": "lead", "passphrase": LONG}),
+        ("PUT", "/api/captures/1/marks", {"marks": [{"t_s": 0.5, "text": LONG}]}),
+        ("POST", "/api/captures/1/learnt-engine", {"name": LONG}),
+    ],
+)
+def test_texts_of_a_megabyte_are_refused(call: Caller, method: str, path: str, body: dict[str, object]) -> None:
+    call("POST", "/api/engines", files={"profile": ("e.json", PROFILE)})
+    call("POST", "/api/jobs", json={"vehicle": "Van", "engine_id": 1})
+    answer = call(method, path, json=body)
+    assert answer.status_code in (403, 404, 422)
+    assert len(answer.text) < 2000
+
+
+def test_a_file_name_of_a_megabyte_is_cut(call: Caller) -> None:
+    call("POST", "/api/engines", files={"profile": ("e.json", PROFILE)})
+    call("POST", "/api/jobs", json={"vehicle": "Van", "engine_id": 1})
+    answer = call("POST", "/api/jobs/1/captures", files={"data": (f"{LONG}.csv", b"time_s,c1\n0,1\n1,2\n2,1\n3,4\n")})
+    assert answer.status_code < 500
+    if answer.status_code == 201:
+        assert len(answer.json()["name"]) <= 200

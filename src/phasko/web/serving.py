@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import socket
+import ssl
 from collections.abc import Sequence
 from contextlib import closing
 from dataclasses import dataclass
@@ -84,8 +85,9 @@ class Serving:
 def serve(how: Serving) -> None:
     """Runs until it is stopped; prints the address first. Raises RefusedError, ConflictError while another serves
     the folder, StorageError."""
-    if (how.certificate is None) != (how.key is None):
-        raise RefusedError("A certificate needs its key, and a key its certificate")
+    _check_certificate(how.certificate, how.key)
+    if not 0 <= how.port <= 65535:
+        raise RefusedError(f"There is no port {how.port}", remedy="Give one between 1024 and 65535 with --port.")
     with folder_taken(how.data, f"serves it at port {how.port}"), closing(Database(how.data)) as database:
         _serve(open_door(how.host, how.data, database, how.names), database, how)
 
@@ -99,16 +101,16 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         from phasko.jobs.demo import fill_demo
 
         fill_demo(database, lambda text: print(text, flush=True))
+    sockets = _listening(how.host, how.port)
+    port = int(sockets[0].getsockname()[1])
     scheme = "http" if how.certificate is None else "https"
     for address in reachable(how.host):
         shown = f"[{address}]" if ":" in address else address
-        print(f"Phasko is at {scheme}://{shown}:{how.port}/", flush=True)
+        print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)
     if not is_loopback(how.host) and how.certificate is None:
         print("Without a certificate the passphrase crosses the network readable: see --tls-certificate.", flush=True)
-    uvicorn.run(
+    config = uvicorn.Config(
         create_app(database, door),
-        host=how.host,
-        port=how.port,
         http=PatientProtocol,
         log_config=None,
         log_level="warning",
@@ -117,6 +119,46 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_certfile=how.certificate,
         ssl_keyfile=how.key,
     )
+    uvicorn.Server(config).run(sockets=sockets)
+
+
+def _check_certificate(certificate: Path | None, key: Path | None) -> None:
+    """Raises RefusedError where one lacks the other, or they cannot be used."""
+    if (certificate is None) != (key is None):
+        raise RefusedError("A certificate needs its key, and a key its certificate")
+    if certificate is None:
+        return
+    try:
+        ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER).load_cert_chain(certificate, key)
+    except (OSError, ssl.SSLError) as error:
+        said = error.strerror or str(error)
+        raise RefusedError(
+            f"Certificate and key cannot be used: {said}",
+            place=str(certificate),
+            remedy="Both are PEM files; the key must be the certificate's own and have no passphrase.",
+        ) from error
+
+
+def _listening(host: str, port: int) -> list[socket.socket]:
+    """Sockets on every address of that name. Raises RefusedError where there is none, or where it is taken."""
+    place = f"{host}:{port}"
+    try:
+        found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM, flags=socket.AI_PASSIVE)
+    except (OSError, UnicodeError) as error:
+        raise RefusedError("There is no address of that name", place=host, remedy="Give another --host.") from error
+    made: list[socket.socket] = []
+    for family, address in dict.fromkeys((family, address) for family, _, _, _, address in found):
+        try:
+            made.append(socket.create_server(address[:2], family=family, backlog=2048))
+        except OSError as error:
+            for one in made:
+                one.close()
+            raise RefusedError(
+                f"cannot listen there: {os.strerror(error.errno or 0)}",
+                place=place,
+                remedy="Give another --port or --host.",
+            ) from error
+    return made
 
 
 def reachable(host: str) -> list[str]:

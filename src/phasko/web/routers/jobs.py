@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -24,7 +26,7 @@ class NewJob(BaseModel):
     vehicle: str = Field(max_length=120)
     make_model: str = Field(default="", max_length=200)
     complaint: str = Field(default="", max_length=4000)
-    codes: list[str] = Field(default_factory=list, max_length=50)
+    codes: list[Annotated[str, Field(max_length=40)]] = Field(default_factory=list, max_length=50)
     engine_id: int
 
 
