@@ -115,6 +115,8 @@ def test_changes_of_different_entries_do_not_stand_in_each_others_way(database: 
     set_marks(database, stored.id, [Mark(t_s=0.5)], 1)
     with pytest.raises(OutdatedError, match="marks"):
         set_marks(database, stored.id, [Mark(t_s=0.7)], 1)
+    with pytest.raises(OutdatedError, match="taken out"):
+        set_taken_out(database, stored.id, 3, 1)
     put_engine(database, job_id, told_document(database, job_id).version)
 
 

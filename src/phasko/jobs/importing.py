@@ -349,10 +349,12 @@ def set_filter(
     return rewrite_description(database, capture_id, with_filter, made_from)
 
 
-def change_description(database: Database, capture_id: int, said: Mapping[str, object]) -> ImportedCapture:
+def change_description(
+    database: Database, capture_id: int, said: Mapping[str, object], made_from: int | None = None
+) -> ImportedCapture:
     """Changes single entries of what is said about a capture (``None`` takes one out), which is then measured anew.
-    Raises NotFoundError, and DocumentError for what does not fit."""
-    return rewrite_description(database, capture_id, lambda described: said)  # noqa: ARG005
+    Raises NotFoundError, DocumentError for what does not fit, and OutdatedError where they were changed since."""
+    return rewrite_description(database, capture_id, lambda described: said, made_from)  # noqa: ARG005
 
 
 def rewrite_description(

@@ -17,6 +17,7 @@ from phasko.jobs.importing import ImportedCapture, change_description, summary_o
 from phasko.jobs.measured import measured_as
 from phasko.jobs.opening import JobSummary, put_engine
 from phasko.store import Database, captures, jobs
+from phasko.store.audit import check_version
 
 __all__ = ["FiringOrderView", "firing_order", "keep_as_known_good", "save_firing_order", "set_span", "set_taken_out"]
 
@@ -76,15 +77,17 @@ def save_firing_order(database: Database, job_id: int) -> JobSummary:
     return put_engine(database, job_id, saved.id)
 
 
-def set_span(database: Database, capture_id: int, from_s: float | None, to_s: float | None) -> ImportedCapture:
+def set_span(
+    database: Database, capture_id: int, from_s: float | None, to_s: float | None, made_from: int | None = None
+) -> ImportedCapture:
     """The stretch from which sealing is judged; both ``None``: the settled cycles again. Raises NotFoundError,
-    DocumentError for a stretch that ends before it begins, and RefusedError for one from which nothing can be judged:
-    it is then as it was."""
+    DocumentError for a stretch that ends before it begins, RefusedError for one from which nothing can be judged, and
+    OutdatedError where somebody has set another one since: it is then as it was."""
     if from_s is not None and to_s is not None and to_s <= from_s:
         raise DocumentError("ends before it begins", place="the stretch", kept="It is as it was")
     if from_s is not None or to_s is not None:
         _check_span(database, capture_id, from_s, to_s)
-    return change_description(database, capture_id, {"seal_from_s": from_s, "seal_to_s": to_s})
+    return change_description(database, capture_id, {"seal_from_s": from_s, "seal_to_s": to_s}, made_from)
 
 
 def _check_span(database: Database, capture_id: int, from_s: float | None, to_s: float | None) -> None:
@@ -108,20 +111,27 @@ def _check_span(database: Database, capture_id: int, from_s: float | None, to_s:
     )
 
 
-def set_taken_out(database: Database, capture_id: int, cylinder: int | None) -> ImportedCapture:
-    """Which cylinder was taken out on purpose. Raises NotFoundError, and DocumentError for one the engine lacks."""
+def set_taken_out(
+    database: Database, capture_id: int, cylinder: int | None, made_from: int | None = None
+) -> ImportedCapture:
+    """Which cylinder was taken out on purpose. Raises NotFoundError, DocumentError for one the engine lacks, and
+    OutdatedError where somebody has said another one since."""
     with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
         version = jobs.get_job(session, capture.job_id).engine_version
     profile = parse_document(version.document, EngineProfile, version.name)
     if cylinder is not None and cylinder not in profile.firing_tdc_deg:
         raise DocumentError(f"this engine has no cylinder {cylinder}", place="taken out", kept="It is as it was")
-    return change_description(database, capture_id, {"taken_out": cylinder})
+    return change_description(database, capture_id, {"taken_out": cylinder}, made_from)
 
 
-def keep_as_known_good(database: Database, capture_id: int, good: bool) -> ImportedCapture:
-    """Keeps a capture of a sound engine, so that others of its kind are compared with it. Raises NotFoundError."""
+def keep_as_known_good(
+    database: Database, capture_id: int, good: bool, made_from: int | None = None
+) -> ImportedCapture:
+    """Keeps a capture of a sound engine, so that others of its kind are compared with it. Raises NotFoundError, and
+    OutdatedError where somebody has changed that since."""
     with database.transaction() as session:
         capture = captures.get_capture(session, capture_id)
+        check_version(session, capture, made_from, {"known good"})
         captures.keep_as_known_good(capture, good)
         return summary_of_capture(capture)

@@ -153,11 +153,8 @@ def _listening(host: str, port: int) -> list[socket.socket]:
         except OSError as error:
             for one in made:
                 one.close()
-            raise RefusedError(
-                f"cannot listen there: {os.strerror(error.errno or 0)}",
-                place=place,
-                remedy="Give another --port or --host.",
-            ) from error
+            said, remedy = os.strerror(error.errno or 0), "Give another --port or --host."
+            raise RefusedError(f"cannot listen there: {said}", place=place, remedy=remedy) from error
     return made
 
 

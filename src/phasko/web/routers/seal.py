@@ -12,7 +12,8 @@ from phasko.jobs.analysing import SealPicture, seal_picture
 from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.opening import JobSummary
 from phasko.jobs.seal_station import FiringOrderView
-from phasko.web.workshop import DatabaseOf
+from phasko.web.errors import OUTDATED
+from phasko.web.workshop import DatabaseOf, MadeFrom
 
 router = APIRouter(prefix="/api", tags=["seal"])
 
@@ -33,9 +34,9 @@ class Span(BaseModel):
     to_s: Seconds = None
 
 
-@router.put("/captures/{capture_id}/seal-span")
-def put_span(capture_id: int, body: Span, database: DatabaseOf) -> ImportedCapture:
-    return seal_station.set_span(database, capture_id, body.from_s, body.to_s)
+@router.put("/captures/{capture_id}/seal-span", responses=OUTDATED)
+def put_span(capture_id: int, body: Span, database: DatabaseOf, made_from: MadeFrom) -> ImportedCapture:
+    return seal_station.set_span(database, capture_id, body.from_s, body.to_s, made_from)
 
 
 class TakenOut(BaseModel):
@@ -45,9 +46,9 @@ class TakenOut(BaseModel):
     cylinder: Annotated[int | None, Field(ge=1, le=24)]
 
 
-@router.put("/captures/{capture_id}/taken-out")
-def put_taken_out(capture_id: int, body: TakenOut, database: DatabaseOf) -> ImportedCapture:
-    return seal_station.set_taken_out(database, capture_id, body.cylinder)
+@router.put("/captures/{capture_id}/taken-out", responses=OUTDATED)
+def put_taken_out(capture_id: int, body: TakenOut, database: DatabaseOf, made_from: MadeFrom) -> ImportedCapture:
+    return seal_station.set_taken_out(database, capture_id, body.cylinder, made_from)
 
 
 class KnownGood(BaseModel):
@@ -57,9 +58,9 @@ class KnownGood(BaseModel):
     good: bool
 
 
-@router.put("/captures/{capture_id}/known-good")
-def put_known_good(capture_id: int, body: KnownGood, database: DatabaseOf) -> ImportedCapture:
-    return seal_station.keep_as_known_good(database, capture_id, body.good)
+@router.put("/captures/{capture_id}/known-good", responses=OUTDATED)
+def put_known_good(capture_id: int, body: KnownGood, database: DatabaseOf, made_from: MadeFrom) -> ImportedCapture:
+    return seal_station.keep_as_known_good(database, capture_id, body.good, made_from)
 
 
 @router.get("/jobs/{job_id}/firing-order")

@@ -4,11 +4,13 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { useChanges } from "../../api/changes";
-import { client, type Schemas, taken } from "../../api/client";
-import { Choice, ErrorNote, NumberField, QuietButton } from "../../ui";
+import { client, madeFrom, type Schemas, taken } from "../../api/client";
+import { Choice, NumberField, OutdatedNote, QuietButton } from "../../ui";
 import { CycleBar } from "./CycleBar";
 
 type Capture = Schemas["ImportedCapture"];
+/** The version that was seen when it was said. */
+type From = { from: number };
 type Props = { jobId: number; capture: Capture; view: Schemas["CompressionView"] };
 
 export function SealControls({ jobId, capture, view }: Props) {
@@ -16,25 +18,37 @@ export function SealControls({ jobId, capture, view }: Props) {
   const refresh = () => changes.captureChanged(jobId, capture.id);
   const path = { capture_id: capture.id };
   const span = useMutation({
-    mutationFn: (body: { from_s: number | null; to_s: number | null }) =>
-      taken(client.PUT("/api/captures/{capture_id}/seal-span", { params: { path }, body })),
+    mutationFn: ({ from, ...body }: From & { from_s: number | null; to_s: number | null }) =>
+      taken(client.PUT("/api/captures/{capture_id}/seal-span", { params: { path, header: madeFrom(from) }, body })),
     onSuccess: refresh,
   });
   const out = useMutation({
-    mutationFn: (cylinder: number | null) =>
-      taken(client.PUT("/api/captures/{capture_id}/taken-out", { params: { path }, body: { cylinder } })),
+    mutationFn: ({ from, cylinder }: From & { cylinder: number | null }) =>
+      taken(client.PUT("/api/captures/{capture_id}/taken-out", { params: { path, header: madeFrom(from) }, body: { cylinder } })),
     onSuccess: refresh,
   });
   const good = useMutation({
-    mutationFn: (kept: boolean) =>
-      taken(client.PUT("/api/captures/{capture_id}/known-good", { params: { path }, body: { good: kept } })),
+    mutationFn: ({ from, kept }: From & { kept: boolean }) =>
+      taken(client.PUT("/api/captures/{capture_id}/known-good", { params: { path, header: madeFrom(from) }, body: { good: kept } })),
     onSuccess: changes.knownGoodChanged,
   });
+  const from = capture.version;
+  const settle = () => [span, out, good].forEach((m) => m.reset());
+  /** The same once more, over what a colleague has set meanwhile. */
+  const again = (version: number) => {
+    if (span.isError) span.mutate({ ...span.variables, from: version });
+    if (out.isError) out.mutate({ ...out.variables, from: version });
+    if (good.isError) good.mutate({ ...good.variables, from: version });
+  };
+  const theirs = async () => {
+    await refresh();
+    settle();
+  };
   const failure = span.error ?? out.error ?? good.error;
   return (
     <Box mt="4" data-testid="seal-controls">
       <CycleBar view={view} capture={capture} />
-      <Span key={`${String(capture.seal_from_s)} ${String(capture.seal_to_s)}`} view={view} pending={span.isPending} onSpan={(body) => span.mutate(body)} />
+      <Span key={`${String(capture.seal_from_s)} ${String(capture.seal_to_s)}`} view={view} pending={span.isPending} onSpan={(body) => span.mutate({ ...body, from })} />
       <Flex columnGap="6" rowGap="2" wrap="wrap" mt="2" align="center">
         <Choice
           label="Taken out on purpose"
@@ -43,7 +57,7 @@ export function SealControls({ jobId, capture, view }: Props) {
             ...[...view.bars].map((bar) => bar.cylinder).sort((a, b) => a - b).map((c) => ({ value: String(c), text: String(c) })),
           ]}
           value={view.taken_out === null ? "none" : String(view.taken_out)}
-          onPick={(c) => out.mutate(c === "none" ? null : Number(c))}
+          onPick={(c) => out.mutate({ from, cylinder: c === "none" ? null : Number(c) })}
         />
         <Choice
           label="Known good, to compare others with"
@@ -52,10 +66,12 @@ export function SealControls({ jobId, capture, view }: Props) {
             { value: "yes", text: "Yes" },
           ]}
           value={capture.known_good ? "yes" : "no"}
-          onPick={(kept) => good.mutate(kept === "yes")}
+          onPick={(kept) => good.mutate({ from, kept: kept === "yes" })}
         />
       </Flex>
-      {failure && <ErrorNote error={failure} onClose={() => [span, out, good].forEach((m) => m.reset())} />}
+      {failure && (
+        <OutdatedNote error={failure} onMine={again} onTheirs={() => void theirs()} onClose={settle} />
+      )}
     </Box>
   );
 }
