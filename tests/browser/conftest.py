@@ -3,12 +3,6 @@
 from __future__ import annotations
 
 import shutil
-import socket
-import subprocess
-import sys
-import time
-import urllib.error
-import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -17,6 +11,7 @@ from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
 from phasko.web.app import STATIC
+from tests.serving import served
 
 FLAGS = [
     "--headless=new",
@@ -34,36 +29,12 @@ FLAGS = [
 ]
 
 
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
 @pytest.fixture(scope="session")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """Address of a server that was started as a user starts it."""
+    """Address of a server with the demo data."""
     assert (STATIC / "index.html").is_file(), "build the front end first: npm run build in web/"
-    port = free_port()
-    command = [sys.executable, "-m", "phasko", "serve", "--demo", "--port", str(port)]
-    command += ["--data", str(tmp_path_factory.mktemp("workshop"))]
-    address = f"http://127.0.0.1:{port}"
-    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
-        try:
-            for _ in range(900):
-                try:
-                    urllib.request.urlopen(f"{address}/api/session", timeout=1).close()
-                    break
-                except (urllib.error.URLError, ConnectionError):
-                    assert running.poll() is None, "the server ended at once"
-                    time.sleep(0.2)
-            yield address
-        finally:
-            running.terminate()
-            try:
-                running.wait(20)
-            except subprocess.TimeoutExpired:
-                running.kill()
+    with served(tmp_path_factory.mktemp("workshop"), "--demo") as running:
+        yield running.address
 
 
 @pytest.fixture

@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import json
-import subprocess
-import sys
-import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
@@ -22,9 +19,9 @@ from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.store import Database
-from tests.browser.conftest import free_port
 from tests.browser.hands import gone, page_reads, press, reads, seen, tab_to
 from tests.builders import FOUR, bench_files, pool_engine
+from tests.serving import served
 
 pytestmark = pytest.mark.browser
 SECRET = "four good long words"
@@ -61,20 +58,8 @@ def workshop(tmp_path: Path) -> Iterator[Running]:
             database, vehicle="Rowan 12", make_model="", complaint="rattles", codes=["P0016"], engine_id=engine_id
         )
         import_capture(database, job.id, bench_files(B1I=17.1, B1E=17.1))
-    port = free_port()
-    command = [sys.executable, "-m", "phasko", "serve", "--port", str(port), "--data", str(data)]
-    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
-        try:
-            for _ in range(300):
-                try:
-                    urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=1).close()
-                    break
-                except (urllib.error.URLError, ConnectionError):
-                    time.sleep(0.1)
-            yield Running(f"http://127.0.0.1:{port}", job.id)
-        finally:
-            running.terminate()
-            running.wait(20)
+    with served(data) as running:
+        yield Running(running.address, job.id)
 
 
 def test_a_colleagues_change_is_not_written_over_and_what_was_typed_stays(

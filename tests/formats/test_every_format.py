@@ -43,7 +43,7 @@ TABLE = Table(
 )
 
 
-APART = ("MDF4", "MAT", "HDF5", "Parquet")
+APART = ("MDF4", "MAT", "HDF5", "Parquet", "WAV")
 """Formats whose libraries may crash, so that a process of their own reads them."""
 
 

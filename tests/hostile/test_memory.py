@@ -4,9 +4,7 @@ there."""
 from __future__ import annotations
 
 import subprocess
-import sys
 import threading
-import time
 from collections.abc import Iterator
 from contextlib import closing
 from dataclasses import dataclass, field
@@ -16,8 +14,8 @@ import httpx
 import pytest
 
 from phasko.store import Database
-from tests.browser.conftest import free_port
 from tests.hostile.files import HOSTILE
+from tests.serving import served
 from tests.store.test_audit import job_in
 
 MOST_MB = 600.0
@@ -71,23 +69,13 @@ def watched(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Watched]:
     data = tmp_path_factory.mktemp("hostile")
     with closing(Database(data)) as database:
         job_id = job_in(database)
-    port = free_port()
-    command = [sys.executable, "-m", "phasko", "serve", "--port", str(port), "--data", str(data)]
-    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as process:
-        server = Watched(process, f"http://127.0.0.1:{port}", job_id)
-        for _ in range(300):
-            try:
-                httpx.get(f"{server.address}/api/session")
-                break
-            except httpx.TransportError:
-                time.sleep(0.1)
+    with served(data) as running:
+        server = Watched(running.process, running.address, job_id)
         watching = threading.Thread(target=server.watch)
         watching.start()
         yield server
         server.end()
         watching.join()
-        process.terminate()
-        process.wait(20)
 
 
 @pytest.mark.parametrize("name", HOSTILE)

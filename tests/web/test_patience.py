@@ -6,7 +6,6 @@ import contextlib
 import socket
 import ssl
 import subprocess
-import sys
 import time
 import urllib.error
 import urllib.request
@@ -15,26 +14,16 @@ from collections.abc import Iterator
 
 import pytest
 
+from tests.serving import answers, served
+
 HALF = b"GET /api/session HTTP/1.1\r\nhost: 127.0.0.1\r\nx-slow: "
 
 
 @pytest.fixture(scope="module")
 def port(tmp_path_factory: pytest.TempPathFactory) -> Iterator[int]:
     """Where a server runs over an empty workshop."""
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        chosen = int(probe.getsockname()[1])
-    command = [sys.executable, "-m", "phasko", "serve", "--port", str(chosen)]
-    command += ["--data", str(tmp_path_factory.mktemp("workshop"))]
-    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
-        for _ in range(300):
-            try:
-                answer(chosen)
-                break
-            except (urllib.error.URLError, ConnectionError):
-                time.sleep(0.1)
-        yield chosen
-        running.terminate()
+    with served(tmp_path_factory.mktemp("workshop")) as running:
+        yield running.port
 
 
 def answer(port: int) -> int:
@@ -87,32 +76,14 @@ def tls_port(tmp_path_factory: pytest.TempPathFactory) -> Iterator[int]:
     subprocess.run(
         [*made, "-keyout", str(folder / "key"), "-out", str(folder / "cert")], check=True, capture_output=True
     )
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        chosen = int(probe.getsockname()[1])
-    command = [sys.executable, "-m", "phasko", "serve", "--port", str(chosen), "--data", str(folder / "workshop")]
-    command += ["--tls-certificate", str(folder / "cert"), "--tls-key", str(folder / "key")]
-    with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
-        for _ in range(300):
-            try:
-                tls_answer(chosen)
-                break
-            except (urllib.error.URLError, ConnectionError):
-                time.sleep(0.1)
-        yield chosen
-        running.terminate()
-
-
-def tls_answer(port: int) -> dict[str, str]:
-    trusting = ssl.create_default_context()
-    trusting.check_hostname, trusting.verify_mode = False, ssl.CERT_NONE
-    with urllib.request.urlopen(f"https://127.0.0.1:{port}/api/session", timeout=5, context=trusting) as got:
-        return {name.lower(): value for name, value in got.headers.items()}
+    certificate = ["--tls-certificate", str(folder / "cert"), "--tls-key", str(folder / "key")]
+    with served(folder / "workshop", *certificate) as running:
+        yield running.port
 
 
 def test_handshakes_that_never_come_stop_nobody(tls_port: int) -> None:
     held = [socket.create_connection(("127.0.0.1", tls_port), timeout=5) for _ in range(600)]
-    assert "strict-transport-security" in tls_answer(tls_port)
+    assert "strict-transport-security" in answers(f"https://127.0.0.1:{tls_port}")
     assert closed_within(held[0], 20.0)
     assert closed_within(held[-1], 20.0)
     for one in held:

@@ -24,8 +24,7 @@ BEGIN SELECT RAISE(ABORT, 'the log of who did what is append-only'); END
 
 
 def upgrade() -> None:
-    op.create_table(
-        "people",
+    people = (
         sa.Column("id", sa.Integer(), primary_key=True),
         sa.Column("name", sa.String(length=60, collation="NOCASE"), nullable=False, unique=True),
         sa.Column("role", sa.String(length=16), nullable=False),
@@ -33,8 +32,8 @@ def upgrade() -> None:
         sa.Column("created_at", sa.String(length=32), nullable=False),
         sa.Column("changed_at", sa.String(length=32), nullable=False),
     )
-    op.create_table(
-        "log_entries",
+    op.create_table("people", *people)
+    entries = (
         sa.Column("id", sa.Integer(), primary_key=True),
         sa.Column("at", sa.String(length=32), nullable=False),
         sa.Column("who", sa.String(length=60), nullable=False),
@@ -45,6 +44,7 @@ def upgrade() -> None:
         sa.Column("fields", sa.Text(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=True),
     )
+    op.create_table("log_entries", *entries)
     op.create_index("ix_log_job", "log_entries", ["job_id", "version"])
     op.create_index("ix_log_capture", "log_entries", ["capture_id", "version"])
     for verb in ("UPDATE", "DELETE"):
