@@ -49,7 +49,8 @@ class Running:
 
 @pytest.fixture
 def workshop(tmp_path: Path) -> Iterator[Running]:
-    """A server of its own: one job with one capture."""
+    """A server of its own: one job with one capture. Asked for before the browser, which so closes first and does not
+    miss it."""
     data = tmp_path / "workshop"
     with closing(Database(data)) as database:
         profile = pool_engine(FOUR).model_dump_json(by_alias=True, exclude_none=True)
@@ -63,7 +64,7 @@ def workshop(tmp_path: Path) -> Iterator[Running]:
 
 
 def test_a_colleagues_change_is_not_written_over_and_what_was_typed_stays(
-    browser: WebDriver, workshop: Running
+    workshop: Running, browser: WebDriver
 ) -> None:
     browser.get(f"{workshop.address}/jobs/{workshop.job_id}/call")
     seen(browser, "call-settings")
@@ -82,7 +83,7 @@ def test_a_colleagues_change_is_not_written_over_and_what_was_typed_stays(
     assert stored["costs"]["labour_per_hour"] == 85.0  # type: ignore[index]
 
 
-def test_theirs_can_be_taken_instead(browser: WebDriver, workshop: Running) -> None:
+def test_theirs_can_be_taken_instead(workshop: Running, browser: WebDriver) -> None:
     browser.get(f"{workshop.address}/jobs/{workshop.job_id}/call")
     seen(browser, "call-settings")
     browser.find_element(By.CSS_SELECTOR, "[aria-label='Labour per hour']").send_keys("85")
@@ -94,7 +95,7 @@ def test_theirs_can_be_taken_instead(browser: WebDriver, workshop: Running) -> N
     assert browser.find_element(By.CSS_SELECTOR, "[aria-label='Labour per hour']").get_attribute("value") == "70"
 
 
-def test_a_job_is_taken_off_the_board_brought_back_and_erased(browser: WebDriver, workshop: Running) -> None:
+def test_a_job_is_taken_off_the_board_brought_back_and_erased(workshop: Running, browser: WebDriver) -> None:
     browser.get(f"{workshop.address}/jobs/{workshop.job_id}/complaint")
     tab_to(browser, "Take this job off the board").send_keys(Keys.ENTER)
     page_reads(browser, "Rowan 12 was taken off the board")
@@ -114,7 +115,7 @@ def test_a_job_is_taken_off_the_board_brought_back_and_erased(browser: WebDriver
     assert "Rowan" not in log
 
 
-def test_the_first_lead_closes_the_door(browser: WebDriver, workshop: Running) -> None:
+def test_the_first_lead_closes_the_door(workshop: Running, browser: WebDriver) -> None:
     browser.get(f"{workshop.address}/workshop")
     page_reads(browser, "Add the first lead")
     browser.find_element(By.XPATH, "//label[contains(., 'Name')]//input").send_keys("Ida Brask")
