@@ -106,6 +106,7 @@ def import_capture(
     """
     with _job_as_it_was():
         _check_job(database, job_id)
+        _check_names(files.description_name, files.data_name)
         described = parse_document(files.description, CaptureDescription, files.description_name)
         if described.data != files.data_name:
             raise DataError(
@@ -172,6 +173,7 @@ def import_data_file(
     progress = progress or Progress()
     with _job_as_it_was():
         profile = _check_job(database, job_id)
+        _check_names(name)
         # Hashing, recognising and encoding need little of the interpreter: they run beside reading and storing. The
         # bytes of a file are stored while its last rows are still read; what turns out to be no recording leaves
         # nothing.
@@ -294,6 +296,16 @@ def _description_inside(table: Table, name: str) -> CaptureDescription | None:
     if not all(channel.column in table.columns for channel in found.channels):
         return None
     return found.model_copy(update={"data": name})
+
+
+def _check_names(*names: str) -> None:
+    """Raises DataError for a name that no disk could hold."""
+    for name in names:
+        if len(name) > _LONGEST_NAME:
+            raise DataError(f"has a name of {len(name)} letters", place=f"{name[:40]} ...", remedy="Shorten it.")
+
+
+_LONGEST_NAME = 255
 
 
 def _stem(name: str) -> str:

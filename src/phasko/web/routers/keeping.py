@@ -49,15 +49,13 @@ def add_person(body: NewPerson, database: DatabaseOf, door: DoorOf, lead: LeadOf
     if not people.list_people(database) and not door.closed and body.role != "lead":
         raise RefusedError("The first one must be a lead", kept="Nothing was changed", remedy="Add a lead first.")
     people.add_person(database, body.name, body.role, body.passphrase)
-    door.look_again()
-    return people.list_people(database)
+    return _now(database, door)
 
 
 @router.delete("/people/{name}")
 def remove_person(name: str, database: DatabaseOf, door: DoorOf, lead: LeadOf) -> list[PersonRow]:  # noqa: ARG001
     people.remove_person(database, name)
-    door.look_again()
-    return people.list_people(database)
+    return _now(database, door)
 
 
 @router.put("/people/{name}/role")
@@ -69,8 +67,7 @@ def put_role(
     lead: LeadOf,  # noqa: ARG001
 ) -> list[PersonRow]:
     people.change_role(database, name, body.role)
-    door.look_again()
-    return people.list_people(database)
+    return _now(database, door)
 
 
 @router.put("/people/{name}/passphrase")
@@ -83,6 +80,11 @@ def put_passphrase(
 ) -> list[PersonRow]:
     """A new passphrase for somebody who forgot it; whoever is signed in with the old one is out."""
     people.reset_passphrase(database, name, body.passphrase)
+    return _now(database, door)
+
+
+def _now(database: DatabaseOf, door: DoorOf) -> list[PersonRow]:
+    """Everybody, after a change that the very next request must see."""
     door.look_again()
     return people.list_people(database)
 
