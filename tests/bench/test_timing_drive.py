@@ -89,7 +89,7 @@ def test_slack_wanders_about_nothing() -> None:
     ids=["whole", "stuck", "stuck off park", "short", "slow"],
 )
 def test_a_phaser_goes_where_it_can(fault: PhaserFault, at_end: float) -> None:
-    driven = Scenario(3.0, phaser_commands={"B1I": PhaserCommand(1.0, 9.0)})
+    driven = Scenario(3.0, phaser_commands={"B1I": (PhaserCommand(1.0, 9.0),)})
     assert placed(DriveFaults(phasers={"B1I": fault}), scenario=driven, at_s=2.0)["B1I"] == pytest.approx(
         at_end, abs=0.3
     )

@@ -221,11 +221,18 @@ def _pulse(which: str) -> Callable[[Run, Probe, Floats, np.random.Generator], Fl
 
 
 def _phaser_command(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floats:  # noqa: ARG001
-    command = run.scenario.phaser_commands.get(probe.cam or "")
-    shift = run.scenario.record_from_s
-    if command is None:
-        return np.full(at_s.size, 12.0)
-    return np.where((at_s + shift >= command.from_s) & (at_s + shift < command.to_s), 0.4, 12.0)
+    now_s = at_s + run.scenario.record_from_s
+    share = np.zeros(at_s.size)
+    for command in run.scenario.phaser_commands.get(probe.cam or "", ()):
+        share[(now_s >= command.from_s) & (now_s < command.to_s)] = abs(command.share)
+    return probe.solenoid.voltage(share, now_s)
+
+
+def _oil(run: Run, probe: Probe, at_s: Floats, rng: np.random.Generator) -> Floats:  # noqa: ARG001
+    """Oil pressure in bar: it follows the pump's speed up to its valve, and is lower hot."""
+    rpm = np.interp(at_s, run.times_s, run.rpm)
+    bar = (0.0035 if run.scenario.temperature == "cold" else 0.002) * rpm
+    return np.asarray(np.minimum(bar, 4.2))
 
 
 _SOURCES: dict[str, Callable[[Run, Probe, Floats, np.random.Generator], Floats]] = {
@@ -241,6 +248,7 @@ _SOURCES: dict[str, Callable[[Run, Probe, Floats, np.random.Generator], Floats]]
     "exhaust_pulse": _pulse("exhaust_pa"),
     "crankcase_pulse": _pulse("crankcase_pa"),
     "phaser_command": _phaser_command,
+    "other": _oil,
 }
 
 RECORDABLE = frozenset(_SOURCES)

@@ -16,6 +16,9 @@ class PhaserFault:
 
     ``stuck``: does not move on command. ``rate_share``: share of the usual speed. ``reach_share``: share of its range.
     ``loose_deg``: swings this far (half width, once per 0.7 s) because the lock pin does not hold; only when hot.
+    ``dead_s``: until the oil moves it after a command; ``lag_s``: time constant of a lag behind its usual rate;
+    ``flutter_deg``: what the valve springs shake it by while it is off park (half width); ``rests_off_deg``: comes back
+    no nearer to park than this, once it was driven.
     """
 
     park_deg: float = 0.0
@@ -23,6 +26,10 @@ class PhaserFault:
     rate_share: float = 1.0
     reach_share: float = 1.0
     loose_deg: float = 0.0
+    dead_s: float = 0.06
+    lag_s: float = 0.0
+    flutter_deg: float = 0.0
+    rests_off_deg: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

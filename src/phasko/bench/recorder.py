@@ -134,6 +134,10 @@ def _described(column: str, probe: Probe) -> dict[str, object]:
         made |= {"scale": probe.attenuator, "scaled_unit": "V"}
     if probe.role == "starter_current":
         made |= {"scale": 1.0 / probe.clamp.volt_per_a, "scaled_unit": "A"}
+    if probe.role == "phaser_command" and probe.solenoid.high_side:
+        made["driven"] = "high"
+    if probe.role == "other":
+        made |= {"unit": "bar"}
     if probe.role == "cylinder_pressure":
         made |= {"unit": "bar", "reference": "absolute" if probe.transducer.absolute else "gauge"}
     return made

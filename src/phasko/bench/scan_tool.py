@@ -106,7 +106,8 @@ def sync_readout_deg(run: Run, *, distributor_degrees: bool = False) -> float:
 
 def command_phaser(scenario: Scenario, cam: str, command: PhaserCommand) -> Scenario:
     """The same scenario with that phaser driven; the others stay parked."""
-    return replace(scenario, phaser_commands={**scenario.phaser_commands, cam: command})
+    earlier = scenario.phaser_commands.get(cam, ())
+    return replace(scenario, phaser_commands={**scenario.phaser_commands, cam: (*earlier, command)})
 
 
 def _frame(run: Run, time_s: float) -> FreezeFrame:

@@ -11,7 +11,8 @@ __all__ = ["PhaserCommand", "Scenario", "clear_flood_cranking", "idling", "snapp
 
 @dataclass(frozen=True, slots=True)
 class PhaserCommand:
-    """Drives one phaser away from park from ``from_s`` to ``to_s``, to this share of its range."""
+    """Drives one phaser away from park from ``from_s`` to ``to_s``, to this share of its range; a negative share the
+    other way, for one that parks in the middle."""
 
     from_s: float
     to_s: float
@@ -37,7 +38,7 @@ class Scenario:
     temperature: Literal["cold", "hot"] = "hot"
     start_deg: float = 100.0
     phasers_connected: bool = False
-    phaser_commands: Mapping[str, PhaserCommand] = field(default_factory=dict)
+    phaser_commands: Mapping[str, tuple[PhaserCommand, ...]] = field(default_factory=dict)
     motored_cylinders: tuple[int, ...] = ()
     record_from_s: float = 0.0
     snap_from_s: float = 1e9

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.signal import lfilter
 
 from phasko.bench.arrays import Floats
 from phasko.bench.faults import DriveFaults, PhaserFault, Spread
-from phasko.bench.scenario import Scenario
+from phasko.bench.scenario import PhaserCommand, Scenario
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.engine import Cam
 
@@ -87,27 +89,50 @@ def _wander(sd_deg: float, times_s: Floats, rng: np.random.Generator) -> Floats:
 
 
 def _phaser_deg(cam: Cam, fault: PhaserFault, scenario: Scenario, times_s: Floats) -> Floats:
-    """Position of a phaser over time: 0 at park, driven at its rate, within its reach."""
+    """Position of a phaser over time: 0 at park, driven at its rate, within its reach. One that rests off park is
+    driven to the same far stop, and lacks that much of its travel."""
     if cam.phaser is None:
         return np.zeros(times_s.size)
     low, high = cam.phaser.authority_deg
     away = low if abs(low) >= abs(high) else high
     place = np.full(times_s.size, fault.park_deg)
-    command = scenario.phaser_commands.get(cam.id)
-    if command is not None and not fault.stuck:
-        target = away * command.share * fault.reach_share
-        wanted = np.where((times_s >= command.from_s) & (times_s < command.to_s), target, 0.0)
-        place = place + _followed(wanted, times_s, PHASER_RATE_DEG_S * fault.rate_share)
+    commands = scenario.phaser_commands.get(cam.id, ())
+    if commands and not fault.stuck:
+        place = _driven_deg(commands, fault, away, times_s)
     if fault.loose_deg and scenario.temperature == "hot":
         place = place + np.sign(away) * fault.loose_deg * (1.0 - np.cos(2 * np.pi * times_s / 0.7)) / 2
     return place
+
+
+def _driven_deg(commands: Sequence[PhaserCommand], fault: PhaserFault, away_deg: float, times_s: Floats) -> Floats:
+    """Where the commands bring it, and where it rests once they are over."""
+    wanted = np.full(times_s.size, fault.park_deg)
+    for command in commands:
+        on = (times_s >= command.from_s + fault.dead_s) & (times_s < command.to_s + fault.dead_s)
+        wanted[on] = away_deg * command.share * fault.reach_share
+        wanted[times_s >= command.to_s + fault.dead_s] = fault.park_deg + np.sign(away_deg) * fault.rests_off_deg
+    place = _followed(wanted, times_s, PHASER_RATE_DEG_S * fault.rate_share)
+    if fault.lag_s > 0.0:
+        start = place[0]
+        place = start + lfilter(*_first_order(fault.lag_s, float(times_s[1] - times_s[0])), place - start)
+    off = np.minimum(1.0, np.abs(place) / 5.0)
+    return np.asarray(place + fault.flutter_deg * off * np.sin(2 * np.pi * _FLUTTER_HZ * times_s))
+
+
+_FLUTTER_HZ = 13.0
+
+
+def _first_order(lag_s: float, step_s: float) -> tuple[list[float], list[float]]:
+    """Coefficients of a lag of the first order."""
+    kept = float(np.exp(-step_s / lag_s))
+    return [1.0 - kept], [1.0, -kept]
 
 
 def _followed(wanted: Floats, times_s: Floats, rate_deg_s: float) -> Floats:
     """A position that follows what is wanted no faster than its rate."""
     step = rate_deg_s * float(times_s[1] - times_s[0]) if times_s.size > 1 else 0.0
     place = np.empty_like(wanted)
-    at = 0.0
+    at = float(wanted[0])
     for i, target in enumerate(wanted.tolist()):
         at += min(max(target - at, -step), step)
         place[i] = at

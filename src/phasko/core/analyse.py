@@ -38,6 +38,7 @@ from phasko.core.evidence import JobEvidence
 from phasko.core.ignition import ignition_results
 from phasko.core.looks import Look, look_results
 from phasko.core.phase.result import cam_results
+from phasko.core.phasers import phaser_results
 from phasko.core.signals.recording import Recording
 
 __all__ = ["Beside", "HashedCapture", "analyse_job", "result_document"]
@@ -150,6 +151,7 @@ def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> C
         compression=compression,
         ignition=ignition_results(capture.firings),
         cylinder_pressure=pressure_results(capture.felt),
+        phasers=phaser_results(capture.sweeps, capture.recording, capture.engine),
         pulses=pulse_results(capture.pulses),
         manifolds=manifold_results(capture.manifolds),
     )

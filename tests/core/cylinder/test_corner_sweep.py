@@ -26,7 +26,7 @@ PARKED_DEG = 590.0
 def swept(command: bool = True) -> CaptureMeasurement:
     scenario = replace(idling(3.4, motored=(3,)), phasers_connected=True)
     share = 0.8 if command else 0.0
-    scenario = replace(scenario, phaser_commands={"B1I": PhaserCommand(3.6, 5.2, share)})
+    scenario = replace(scenario, phaser_commands={"B1I": (PhaserCommand(3.6, 5.2, share),)})
     probes = [Probe("crank"), Probe("cam", cam="B1I"), Probe("cylinder_pressure", cylinder=3, range_v=20.0)]
     settings = ScopeSettings(rate_hz=25_000.0, bits=14)
     recording, _ = run_recording(FOUR, probes, 9, scenario, settings=settings)

@@ -7,6 +7,7 @@ from scipy.interpolate import CubicSpline
 
 from phasko.bench.pool import pool_engine
 from phasko.core.crank.interpolation_error import thin_teeth
+from phasko.core.cycle.cycle_half import CamPlace
 from phasko.core.documents import EngineProfile
 from phasko.core.engine.firing_ripple import firing_ripple
 from phasko.core.phase.offset import cam_edges_in_piece, cam_offset
@@ -110,7 +111,7 @@ def test_edges_that_disagree_widen_what_teeth_did_not_show(seed: int) -> None:
     moments = np.interp(at, fine, times)
     rising = np.array([cam.edges[int(np.argmin(abs(place - a % 720.0)))].kind == "rising" for a in at])
     train = EdgeTrain("c2", moments, rising, Levels(0.0, 5.0, 0.0), 1e-5)
-    found = cam_offset(cam_edges_in_piece(train, piece, cam, 0.0, 0.0, 0), cam, 1.0)
+    found = cam_offset(cam_edges_in_piece(train, piece, cam, CamPlace(0.0, 0.0, 0.0, None), 0), cam, 1.0)
     assert found is not None
     off = (found.offset.value + 45.0) % 90.0 - 45.0
     assert 0.2 * found.offset.u95 < abs(off) < found.offset.u95

@@ -27,7 +27,7 @@ def phased(capture: CaptureMeasurement) -> list[tuple[int, int]]:
 def test_a_cam_that_its_phaser_sweeps_has_lost_and_gained_no_pulse(engine: str, share: float) -> None:
     known = pool_engine(engine)
     cam = next(c for c in known.cams if c.phaser)
-    swept = replace(idling(3.0), phasers_connected=True, phaser_commands={cam.id: PhaserCommand(3.5, 5.0, share)})
+    swept = replace(idling(3.0), phasers_connected=True, phaser_commands={cam.id: (PhaserCommand(3.5, 5.0, share),)})
     recording, _ = run_recording(engine, [Probe("crank"), Probe("cam", cam=cam.id)], 5, swept)
     capture = measure_capture(recording, known)
     assert phased(capture) == [(0, 0)]

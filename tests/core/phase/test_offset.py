@@ -94,18 +94,19 @@ def test_swinging_cams_are_unsteady() -> None:
 
 def test_a_step_is_dated() -> None:
     """A phaser that lets go while cranking: right at first, far early afterwards."""
-    lets_go = Scenario(5.0, throttle=1.0, phaser_commands={"B1I": PhaserCommand(2.6, 9.0, share=0.3)})
+    lets_go = Scenario(5.0, throttle=1.0, phaser_commands={"B1I": (PhaserCommand(2.6, 9.0, share=0.3),)})
     run = run_engine(pool_engine(FOUR), lets_go, 21)
     made = record_run(run, [Probe("crank"), Probe("cam", cam="B1I"), Probe("cam", cam="B1E")])
     channels = tuple(Channel(d, made.columns[d.column]) for d in made.description.channels)
-    measured = measure_capture(Recording("x", made.description, 0.0, made.interval_s, channels), pool_engine(FOUR))
+    unplugged = made.description.model_copy(update={"phasers": "unplugged"})
+    measured = measure_capture(Recording("x", unplugged, 0.0, made.interval_s, channels), pool_engine(FOUR))
     step = next(r.offset.step for r in measured.cams if r.offset and r.cam.id == "B1I")
     assert step is not None
     assert step.time_s == pytest.approx(2.7, abs=0.35)
     assert step.after_deg - step.before_deg == pytest.approx(-15.0, abs=1.5)
     said = [p.text for p in measured.problems if p.code == "offset_step"]
     assert len(said) == 1
-    assert re.fullmatch(r"Intake cam: right at first, 1[45]\.\d° early after 2\.[67] s\.", said[0])
+    assert re.fullmatch(r"Intake cam: right at first, 1[45]\.\d° early after 2\.[78] s\.", said[0])
 
 
 @pytest.mark.parametrize(("shift", "state"), [(4.0, "in"), (7.0, "late"), (-7.0, "early")])

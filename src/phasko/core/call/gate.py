@@ -319,13 +319,16 @@ def _not_excluded(view: GateView, leader: int, chances: Floats, counts: Counts) 
 
 
 def _phaser_excluded(view: GateView, one: Hypothesis) -> bool:
-    """A phaser is excluded by its state: the captures that speak were recorded with it parked or unplugged, or with its
-    sweep."""
+    """A phaser is excluded by its state: the captures that speak were recorded with it parked or unplugged, or it was
+    swept and did what a sound one does."""
     cams = set(one.branch.state.phaser_deg)
     if not cams:
         return False
+    sweeps = [sweep for capture in view.job.captures for sweep in capture.sweeps if sweep.cam.id in cams]
+    if sweeps:
+        return all(sweep.healthy for sweep in sweeps)
     known = [
-        capture.recording.description.phasers in ("parked", "unplugged", "sweep")
+        capture.recording.description.phasers in ("parked", "unplugged")
         for capture in view.job.captures
         for reading in capture.cams
         if reading.cam.id in cams and reading.offset is not None

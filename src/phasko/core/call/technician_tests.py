@@ -132,7 +132,7 @@ def _known_good(state: EngineState, target: Target) -> Outcomes:
 
 
 def _sweep(state: EngineState, target: Target) -> Outcomes:  # noqa: ARG001
-    stuck = bool(state.phaser_deg) and state.phaser_when != "connected"
+    stuck = bool(state.poor_phasers) or (bool(state.phaser_deg) and state.phaser_when != "connected")
     if state.outside:
         return {"sweeps between its stops": 0.5, "a stop is missing": 0.5}
     return _told("sweeps between its stops", "a stop is missing", float(stuck))
@@ -375,9 +375,7 @@ TESTS: tuple[TechnicianTest, ...] = (
         cranks=True,
         outcomes=_sweep,
         possible=lambda job: _has_phaser(job) and _runs(job),
-        done=lambda job, target: any(  # noqa: ARG005
-            c.recording.description.phasers == "sweep" for c in job.captures
-        ),
+        done=lambda job, target: any(c.sweeps for c in job.captures),  # noqa: ARG005
     ),
     TechnicianTest(
         test="spark_turned",

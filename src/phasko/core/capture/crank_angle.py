@@ -11,7 +11,7 @@ from phasko.core.capture.problems import turn_problems
 from phasko.core.crank.clock import ClockSetting, CrankClock, ToothSensor, crank_clock
 from phasko.core.crank.tooth_count import ToothCount, counted_teeth
 from phasko.core.crank.wheel_recognition import is_another_wheel, recognised_wheel
-from phasko.core.cycle.cycle_half import PieceTurn, in_one_place, resolve_turn
+from phasko.core.cycle.cycle_half import CamsAsked, PieceTurn, in_one_place, resolve_turn
 from phasko.core.documents.analysis import Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.firing_ripple import firing_ripple
@@ -20,6 +20,7 @@ from phasko.core.found import Found
 from phasko.core.phase.aux_wheel import crank_from_aux, turn_of_even_wheel
 from phasko.core.phase.learning import Learning, Learnt, learn_what_is_missing
 from phasko.core.phase.swapped import swapped_crank
+from phasko.core.phasers import driven_cams
 from phasko.core.signals.edge_trains import aux_trains, cam_trains, crank_edges
 from phasko.core.signals.recording import Recording
 from phasko.core.signals.switching import EdgeTrain
@@ -114,7 +115,8 @@ def _with_turns(
 ) -> Found[OnTheClock | CaptureMeasurement]:
     engine = learning.engine
     known = signals.profile.reference_cams
-    pieces = in_one_place([resolve_turn(piece, signals.cams, engine.cams, modulo, known) for piece in clock.pieces])
+    asked = CamsAsked(known, driven_cams(signals.recording, signals.profile) & known)
+    pieces = in_one_place([resolve_turn(piece, signals.cams, engine.cams, modulo, asked) for piece in clock.pieces])
     placed = OnTheClock(
         recording=signals.recording,
         engine=engine,

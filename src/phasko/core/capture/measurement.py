@@ -20,6 +20,7 @@ from phasko.core.phase.irregularities import SignalEvent
 from phasko.core.phase.learning import Learnt
 from phasko.core.phase.pulse_counts import SignalCount
 from phasko.core.phase.reading import CamReading
+from phasko.core.phasers import PhaserSweep
 from phasko.core.signals.recording import Recording
 from phasko.core.signals.switching import EdgeTrain
 
@@ -35,7 +36,7 @@ class CaptureMeasurement:
     ``compression_whole`` is judged from all settled cycles where a person chose a stretch for ``compression``: what was
     left out by hand still speaks in the call. ``index``: where the crank wheel stands against the pistons;
     ``speed_tdc`` what the crank's own speed alone says of it.
-    ``felt``: the cylinders whose pressure was recorded.
+    ``felt``: the cylinders whose pressure was recorded. ``sweeps``: the phasers that were driven.
     """
 
     recording: Recording
@@ -63,6 +64,7 @@ class CaptureMeasurement:
     index: IndexOffset | None = None
     speed_tdc: SpeedTdc | None = None
     felt: tuple[FeltCylinder, ...] = ()
+    sweeps: tuple[PhaserSweep, ...] = ()
 
     @property
     def turned(self) -> bool:

@@ -14,6 +14,7 @@ from phasko.core.breathing import Manifold, PulseMeasurement, breathing_problems
 from phasko.core.capture.crank_angle import OnTheClock, Signals, put_on_the_clock, read_signals
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.problems import cam_problems, signal_problems, speed_problems, state_problems, vote_problems
+from phasko.core.capture.swept import driven_runs, measured_sweeps
 from phasko.core.compression import (
     Compression,
     compression_problems,
@@ -152,7 +153,9 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     around_s = numbers.GAP_REACH_DEG.value / (6.0 * (clock.mean_rpm or math.inf))
     events = placed(sensed(odd, unrecorded, around_s), read.pieces, cycles)
     segments = segments_by_speed(clock, recording.start_s, read.end_s, dead)
-    readings = _readings(read, runs, segments, known_good)
+    driven = driven_runs(recording, engine, runs)
+    readings = _readings(read, driven.at_rest, segments, known_good)
+    sweeps = measured_sweeps(driven, runs, readings.value)
     cams = with_banks(readings.value, engine, read.known_cams)
     # The turn by which sealing and sparks are named; the cams' own reading stays as the cams tell it.
     turned = _turned_otherwise(read, segments) if read.modulo_deg is None else turned_by_cams(read.pieces)
@@ -173,6 +176,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         problems=(
             *problems,
             *readings.problems,
+            *sweeps.problems,
             *cam_problems(cams, engine, clock),
             *ignition_problems(firings),
             *compression_problems(compression, engine),
@@ -204,6 +208,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         index=index.value,
         speed_tdc=speed_tdc,
         felt=felt.value,
+        sweeps=sweeps.value,
     )
 
 

@@ -14,7 +14,7 @@ from phasko.core.channels.shape import Shape
 from phasko.core.crank.clock import ClockPiece, ClockSetting, crank_clock
 from phasko.core.crank.tooth_count import ToothCount, count_teeth
 from phasko.core.crank.wheel_recognition import learn_wheel
-from phasko.core.cycle.cycle_half import resolve_turn
+from phasko.core.cycle.cycle_half import CamsAsked, resolve_turn
 from phasko.core.cycle.pattern import fit_pattern
 from phasko.core.documents.engine import Cam, EngineProfile
 from phasko.core.engine.firing_ripple import firing_ripple
@@ -172,7 +172,7 @@ def _turn(
             trains[named.cam] = _trains_of(shape)[0]
     cams = [cam for cam in profile.cams if cam.id in trains and cam.edges]
     modulo = None if crank.repeats_deg >= 360.0 else crank.repeats_deg
-    turn = resolve_turn(crank.piece, trains, cams, modulo, {cam.id for cam in cams})
+    turn = resolve_turn(crank.piece, trains, cams, modulo, CamsAsked(frozenset(cam.id for cam in cams)))
     return turn.turn_deg if turn.source is not None and crank.index_known else None
 
 

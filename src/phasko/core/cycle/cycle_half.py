@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+import numpy as np
+
 from phasko.core import numbers
 from phasko.core.angles import wrap, wrap_cycle, wrap_difference
+from phasko.core.arrays import Bools, Floats
 from phasko.core.crank.clock import ClockPiece
 from phasko.core.cycle.pattern import PatternFit, fit_pattern
 from phasko.core.documents.engine import Cam
 from phasko.core.signals.switching import EdgeTrain
 
-__all__ = ["CamPlace", "PieceTurn", "TurnSource", "in_one_place", "resolve_turn", "turned_by_cams"]
+__all__ = ["CamPlace", "CamsAsked", "PieceTurn", "TurnSource", "in_one_place", "resolve_turn", "turned_by_cams"]
 
 TurnSource = Literal["cam", "coil", "cylinder_pressure"]
 
@@ -22,13 +26,15 @@ TurnSource = Literal["cam", "coil", "cylinder_pressure"]
 class CamPlace:
     """Where one cam stands in one piece: its coarse offset (deg), the turn to add to the clock's angle for it, how
     well the pattern fits (``cost`` 0 to 1) and after which angle it would fit again (``None``: not within a turn).
-    ``once_per_cycle``: where that is the wheel's doing, whether the pattern itself occurs once in 720 degrees."""
+    ``once_per_cycle``: where that is the wheel's doing, whether the pattern itself occurs once in 720 degrees.
+    ``moves``: its phaser may have been driven in this piece; the offset is where it stood still."""
 
     shift_deg: float
     turn_deg: float
     cost: float
     ambiguous_modulo_deg: float | None
     once_per_cycle: bool = False
+    moves: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,24 +49,33 @@ class PieceTurn:
     misfits: tuple[str, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class CamsAsked:
+    """Which cams' edges are the engine's (``known``), and which may have been moved by their phasers (``moving``)."""
+
+    known: frozenset[str]
+    moving: frozenset[str] = frozenset()
+
+
 def resolve_turn(
     piece: ClockPiece,
     trains: Mapping[str, EdgeTrain],
     cams: Sequence[Cam],
     clock_modulo_deg: float | None,
-    known: Collection[str],
+    about: CamsAsked,
 ) -> PieceTurn:
     """Fits every cam's pattern to the piece and lets the patterns vote for the turn, each by how well it fits.
 
     An offset lies within half a turn either way, so a pattern that occurs once in 720 degrees settles the turn.
     ``clock_modulo_deg`` is the pitch of a wheel without a signature, of which the clock's angle is known only modulo.
-    Cams that are not among the ``known`` follow a pattern learnt from this capture: they keep its pieces together but
-    cannot tell which turn is which.
+    Cams that are not known follow a pattern learnt from this capture: they keep its pieces together but cannot tell
+    which turn is which. Those that move are looked at where they stand still.
     """
     fits: dict[str, PatternFit] = {}
     misfits: list[str] = []
     for cam in cams:
-        fit = _fit(piece, trains[cam.id], cam) if cam.id in trains and cam.edges else None
+        moves = cam.id in about.moving
+        fit = _fit(piece, trains[cam.id], cam, moves) if cam.id in trains and cam.edges else None
         if fit is None:
             continue
         if fit.cost > numbers.PATTERN_MAX_COST.value:
@@ -68,10 +83,11 @@ def resolve_turn(
         else:
             fits[cam.id] = fit
     able = [cam_id for cam_id, fit in fits.items() if fit.modulo_deg > 360.0]
-    asked = [cam_id for cam_id in able if cam_id in known]
+    asked = [cam_id for cam_id in able if cam_id in about.known]
     votes = [(1.0 - fits[cam_id].cost) * _side(fits[cam_id]) for cam_id in asked or able]
     turn_deg = 0.0 if sum(votes) >= 0 else 360.0
     places = {cam_id: _place(fit, turn_deg, clock_modulo_deg) for cam_id, fit in fits.items()}
+    places = {cam_id: replace(place, moves=cam_id in about.moving) for cam_id, place in places.items()}
     resolved = bool(asked) and clock_modulo_deg is None
     return PieceTurn(piece, turn_deg, "cam" if resolved else None, places, tuple(misfits))
 
@@ -109,13 +125,35 @@ def turned_by_cams(pieces: Sequence[PieceTurn]) -> tuple[PieceTurn, ...] | None:
     return tuple(found)
 
 
-def _fit(piece: ClockPiece, train: EdgeTrain, cam: Cam) -> PatternFit | None:
+def _fit(piece: ClockPiece, train: EdgeTrain, cam: Cam, moves: bool) -> PatternFit | None:
     inside = piece.usable(train.times_s)
     if cam.sensor == "vr":
         kinds = {edge.kind for edge in cam.edges}
         if len(kinds) == 1:
             inside &= train.rising == (kinds == {"rising"})
-    return fit_pattern(piece.angle_deg(train.times_s[inside]), train.rising[inside], cam.edges)
+    angles, rising = piece.angle_deg(train.times_s[inside]), train.rising[inside]
+    if moves:
+        angles, rising = _where_it_stands(angles, rising, cam)
+    return fit_pattern(angles, rising, cam.edges)
+
+
+def _where_it_stands(angles_deg: Floats, rising: Bools, cam: Cam) -> tuple[Floats, Bools]:
+    """The edges of the few cycles, one after the other, in which they follow the pattern best; of alike ones the
+    first."""
+    if not angles_deg.size:
+        return angles_deg, rising
+    window = _STANDS_CYCLES * 720.0
+    best, found = math.inf, (angles_deg, rising)
+    for start in np.arange(angles_deg[0], max(angles_deg[0] + 1.0, angles_deg[-1] - window), window / 2.0).tolist():
+        inside = (angles_deg >= start) & (angles_deg < start + window)
+        fit = fit_pattern(angles_deg[inside], rising[inside], cam.edges)
+        if fit is not None and fit.cost < best - _STANDS_BETTER:
+            best, found = fit.cost, (angles_deg[inside], rising[inside])
+    return found
+
+
+_STANDS_CYCLES = 3.0
+_STANDS_BETTER = 0.05
 
 
 def _side(fit: PatternFit) -> float:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
-__all__ = ["CaptureDescription", "ChannelDescription", "Hertz", "Interval", "Mark", "Role", "Seconds"]
+__all__ = ["CaptureDescription", "ChannelDescription", "Command", "Hertz", "Interval", "Mark", "Role", "Seconds"]
 
 Role = Literal[
     "crank",
@@ -51,6 +51,23 @@ class Mark(DescriptionPart):
     text: str = ""
 
 
+class Command(DescriptionPart):
+    """A phaser driven by the scan tool, off its park position from ``from_s`` to ``to_s``, with this ``share`` of full
+    drive. ``u95_s``: how well these moments are known on the capture's clock."""
+
+    cam: str = Field(min_length=1)
+    from_s: Seconds
+    to_s: Seconds
+    share: Annotated[float, Field(ge=0.0, le=1.0, allow_inf_nan=False)] = 1.0
+    u95_s: Annotated[float, Field(ge=0.0, le=10.0, allow_inf_nan=False)] | None = None
+
+    @model_validator(mode="after")
+    def _ends_later(self) -> Self:
+        if self.to_s <= self.from_s:
+            raise ValueError(f"a command of {self.cam} ends before it begins")
+        return self
+
+
 class ChannelDescription(DescriptionPart):
     column: str = Field(min_length=1)
     role: Role
@@ -66,6 +83,7 @@ class ChannelDescription(DescriptionPart):
     reference: Literal["gauge", "absolute"] | None = None
     filter_hz: Hertz | None = None
     adapter: Literal["direct", "hose"] | None = None
+    driven: Literal["low", "high"] | None = None
     hose_volume_cm3: Annotated[float, Field(ge=0, le=1000.0, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
@@ -105,7 +123,8 @@ class CaptureDescription(DescriptionPart):
 
     ``seal_from_s`` and ``seal_to_s``: the stretch to judge sealing from, where a person chose it. ``taken_out``: the
     cylinder whose compression was taken out on purpose (its plug, say), to learn its place in the firing order.
-    ``hand_corners``: valve corners that a person set instead of those that were found.
+    ``hand_corners``: valve corners that a person set instead of those that were found. ``commands``: phasers driven
+    by a scan tool meanwhile.
     """
 
     schema_: Literal["phasko.capture/1"] = Field(alias="schema")
@@ -123,6 +142,7 @@ class CaptureDescription(DescriptionPart):
     seal_to_s: Seconds | None = None
     taken_out: int | None = Field(default=None, ge=1)
     marks: list[Mark] = Field(default_factory=list)
+    commands: Annotated[list[Command], Field(max_length=200)] = Field(default_factory=list)
     hand_corners: list[HandCorner] = Field(default_factory=list)
     channels: list[ChannelDescription] = Field(min_length=1)
 

@@ -14,8 +14,9 @@ __all__ = ["ALWAYS", "Condition", "EngineState", "SignalState", "StillValve", "W
 
 SignalState = Literal["lost", "erratic", "extra"]
 StillValve = Literal["intake", "exhaust"]
-When = Literal["always", "cold", "hot", "cranking", "running", "connected"]
-"""In which condition something that comes and goes is there; ``connected``: unless the phasers are unplugged."""
+When = Literal["always", "cold", "hot", "cranking", "running", "connected", "swept"]
+"""In which condition something that comes and goes is there; ``connected``: unless the phasers are unplugged;
+``swept``: only after it was driven."""
 
 _NO_SHIFTS: Mapping[str, float] = MappingProxyType({})
 _NO_CYLINDERS: Mapping[int, float] = MappingProxyType({})
@@ -45,6 +46,7 @@ class EngineState:
     ``crank_wheel_deg``: the crank's signal wheel or sensor. ``spark_deg``: the spark against the crank's signal.
     ``cams_turn``: the drive turns the cams at all. ``readings_deg``: every cam reading, for a reason that is not in
     the engine. ``phaser_deg``: where a phaser rests from its park position, in the condition ``phaser_when``.
+    ``poor_phasers``: cams whose phasers rest where they should and follow no command, or slowly, or not all the way.
     ``slack_deg``: how late a slack tensioner leaves cams, in the condition ``slack_when``. ``elongation_percent`` of
     the chain; its lateness stands in ``valves_deg`` too. ``worn``: a drive that has jumped or was put together wrong.
 
@@ -70,6 +72,7 @@ class EngineState:
     readings_deg: float = 0.0
     phaser_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
     phaser_when: When = "always"
+    poor_phasers: frozenset[str] = frozenset()
     slack_deg: Mapping[str, float] = field(default_factory=lambda: _NO_SHIFTS)
     slack_when: When = "always"
     elongation_percent: float = 0.0
@@ -144,6 +147,8 @@ def _share(when: When, condition: Condition) -> float:
         return 1.0
     if when == "connected":
         return 0.0 if condition.phasers in ("unplugged", "parked") else 1.0
+    if when == "swept":
+        return float(condition.phasers == "swept")
     if when in ("cold", "hot"):
         return 0.5 if condition.temperature == "unknown" else float(condition.temperature == when)
     return float(condition.turning == when)
@@ -163,6 +168,7 @@ def both(first: EngineState, second: EngineState) -> EngineState:
         readings_deg=first.readings_deg + second.readings_deg,
         phaser_deg=_summed(first.phaser_deg, second.phaser_deg),
         phaser_when=one.phaser_when,
+        poor_phasers=first.poor_phasers | second.poor_phasers,
         slack_deg=_summed(first.slack_deg, second.slack_deg),
         slack_when=one.slack_when,
         elongation_percent=first.elongation_percent + second.elongation_percent,

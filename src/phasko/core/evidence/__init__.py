@@ -22,6 +22,7 @@ from phasko.core.evidence.observable import (
     Word,
     WordKind,
 )
+from phasko.core.evidence.phaser_sweep import PhaserSweepKind
 from phasko.core.evidence.road_test import RoadTest
 from phasko.core.evidence.seen import Gauge, LeakDown, Marks, Seen
 from phasko.core.evidence.signal_health import SignalHealthKind
@@ -60,6 +61,7 @@ WORD_KINDS: tuple[WordKind, ...] = (
     SparkWithheld(),
     SignalHealthKind(),
     Changes(),
+    PhaserSweepKind(),
     ManifoldPressure(),
     Pulses(),
     Marks(),

@@ -47,6 +47,7 @@ class CamPhase:
                 if reading.offset is not None:
                     found.append(_observable(reading, number, capture, job.profile))
             found += _among_cams(capture, number, job.profile)
+            found += _after_sweeps(capture, number, job.profile)
         return Observed(tuple(_in_one_place(found)), (), tuple(left))
 
     def predict(self, observables: Sequence[Observable], states: StateTable) -> Predictions:
@@ -180,6 +181,28 @@ def _among_cams(capture: CaptureMeasurement, number: int, profile: EngineProfile
                 cam=reading.cam.id,
                 against=first.cam.id,
                 condition=condition_of(capture, reading.segment == "running"),
+            )
+        )
+    return found
+
+
+def _after_sweeps(capture: CaptureMeasurement, number: int, profile: EngineProfile) -> list[Observable]:
+    """Where swept cams came to rest again, beside where they rested before, with the errors of that reading."""
+    found = []
+    for sweep in capture.sweeps:
+        own = [r for r in capture.cams if r.cam.id == sweep.cam.id and r.offset is not None and not r.swapped]
+        if not own or sweep.returned is None or not sweep.absolute:
+            continue
+        rest = _observable(own[-1], number, capture, profile)
+        place = sweep.returned.place_deg
+        found.append(
+            replace(
+                rest,
+                key=f"{number}:swept:{sweep.cam.id}",
+                value=place,
+                own_sd=math.hypot(sweep.returned.u95_deg / NORMAL_95, numbers.SWEEP_SETTLES_SD_DEG.value),
+                words=f"{cam_name(sweep.cam, profile)} reads {angle_words(place, 1.0)} after its sweep",
+                condition=replace(rest.condition, phasers="swept"),
             )
         )
     return found

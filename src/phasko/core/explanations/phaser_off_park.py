@@ -13,13 +13,16 @@ from phasko.core.words import amount_words, cam_name
 __all__ = ["PhaserOffPark"]
 
 _WHEN: tuple[tuple[When, str, float], ...] = (
-    ("always", "off park", 0.6),
-    ("connected", "driven off park", 0.2),
+    ("always", "off park", 0.4),
+    ("connected", "driven off park", 0.14),
     ("hot", "off park hot", 0.1),
-    ("cold", "off park cold", 0.1),
+    ("cold", "off park cold", 0.08),
+    ("swept", "comes back off park", 0.06),
 )
-"""When it is there: stuck for good, driven there by its control, its lock failing in one condition; with the share of
-each (common practice, no source)."""
+_POOR = 0.22
+"""When it is there: stuck for good, driven there by its control, its lock failing in one condition, only after it was
+driven; with the share of each. The last share is of those that rest at park and follow their command badly (common
+practice, no source)."""
 
 
 class PhaserOffPark(NothingOpened):
@@ -53,6 +56,9 @@ class PhaserOffPark(NothingOpened):
                             nudged=far,
                         )
                     )
+            poor = Place(f"{cam_name(cam, profile)} phaser follows its command badly", cam.bank, (cam.id,))
+            state = EngineState(poor_phasers=frozenset({cam.id}))
+            found.append(Branch(share=_POOR / len(cams), state=state, place=poor, amount_deg=0.0))
         return tuple(found)
 
     def title(self, place: Place, amount_deg: float | None, pitches: float | None) -> str:  # noqa: ARG002

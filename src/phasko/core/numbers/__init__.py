@@ -19,6 +19,7 @@ from phasko.core.numbers.explanations import *  # noqa: F403
 from phasko.core.numbers.ignition import *  # noqa: F403
 from phasko.core.numbers.looks import *  # noqa: F403
 from phasko.core.numbers.looks import LOOK_CHANCES
+from phasko.core.numbers.phasers import *  # noqa: F403
 from phasko.core.numbers.priors import *  # noqa: F403
 from phasko.core.numbers.road import *  # noqa: F403
 from phasko.core.numbers.signals import *  # noqa: F403

@@ -9,6 +9,7 @@ import numpy as np
 from phasko.core import numbers
 from phasko.core.angles import wrap, wrap_cycle
 from phasko.core.crank.clock import ClockPiece
+from phasko.core.cycle.cycle_half import CamPlace
 from phasko.core.cycle.pattern import fit_pattern
 from phasko.core.documents.engine import AuxWheel, Cam, CamEdge, Crank, EngineProfile, Wheel
 from phasko.core.engine.wheel import gaps_deg, repeats_deg
@@ -87,7 +88,7 @@ def aux_edges(
     if fit is None or fit.cost > numbers.PATTERN_MAX_COST.value:
         return None
     shift = fit.shift_deg if fit.modulo_deg >= 720.0 else float(np.round(_smallest(fit.shift_deg, fit.modulo_deg), 9))
-    return cam_edges_in_piece(train, piece, cam, turn_deg, shift, first_cycle)
+    return cam_edges_in_piece(train, piece, cam, CamPlace(shift, turn_deg, fit.cost, None), first_cycle)
 
 
 def _smallest(shift_deg: float, modulo_deg: float) -> float:

@@ -180,11 +180,18 @@ def cam_events(
     if not known.any():
         return [_extra(signal, train, t) for t in _pulses(edges, odd)]
     seen = edges.cycle[known] * len(reference) + edges.reference[known]
-    shift = float(np.median(edges.delta_deg[known]))
     extra_turn = float(np.median(edges.angles_deg - piece.angle_deg(edges.times_s)))
     low, high = (float(a) for a in piece.angle_deg(np.array(piece.usable_s)) + extra_turn)
     cycles = np.arange(int((low - 720.0) // 720.0), int((high + 720.0) // 720.0) + 1)[:, None]
-    expected = np.array([edge.deg for edge in reference]) + shift + 720.0 * cycles
+    expected = np.array([edge.deg for edge in reference]) + 720.0 * cycles
+    place = turn.places.get(signal)
+    if place is not None and place.moves:
+        # Where the cam moves each edge is expected where its neighbours in time stood.
+        nominal = edges.angles_deg[known] - edges.delta_deg[known]
+        order = np.argsort(nominal)
+        expected = expected + np.interp(expected, nominal[order], edges.delta_deg[known][order])
+    else:
+        expected = expected + float(np.median(edges.delta_deg[known]))
     known_as = (cycles + first_cycle) * len(reference) + np.arange(len(reference))
     kinds = np.broadcast_to(np.array([edge.kind == "rising" for edge in reference]), expected.shape)
     absent = ~np.isin(known_as, seen)

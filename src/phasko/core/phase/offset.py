@@ -11,6 +11,8 @@ from phasko.core import numbers
 from phasko.core.angles import wrap
 from phasko.core.arrays import Bools, Floats, Ints
 from phasko.core.crank.clock import ClockPiece
+from phasko.core.cycle.cycle_half import CamPlace
+from phasko.core.cycle.moving_cam import track_edges
 from phasko.core.cycle.pattern import follow_edges
 from phasko.core.documents.analysis import CamState
 from phasko.core.documents.engine import Cam
@@ -86,15 +88,16 @@ class CamOffset:
     step: OffsetStep | None
 
 
-def cam_edges_in_piece(
-    train: EdgeTrain, piece: ClockPiece, cam: Cam, turn_deg: float, shift_deg: float, first_cycle: int
-) -> CamEdges:
-    """Edges of a cam inside the usable part of one clock piece; ``turn_deg`` (0 or 360) resolves the turn."""
+def cam_edges_in_piece(train: EdgeTrain, piece: ClockPiece, cam: Cam, place: CamPlace, first_cycle: int) -> CamEdges:
+    """Edges of a cam inside the usable part of one clock piece; ``place`` resolves the turn and says where it is."""
     inside = piece.usable(train.times_s)
     times, rising = train.times_s[inside], train.rising[inside]
     raw = piece.angle_deg(times)
-    angles = raw + turn_deg
-    assigned = follow_edges(angles, rising, cam.edges, shift_deg)
+    angles = raw + place.turn_deg
+    if place.moves:
+        assigned = track_edges(times, angles, rising, cam.edges, place.shift_deg)
+    else:
+        assigned = follow_edges(angles, rising, cam.edges, place.shift_deg)
     step = piece.speed_rpm(times) * 6.0 * train.interval_s
     return CamEdges(
         times_s=times,

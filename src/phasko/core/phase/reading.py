@@ -17,7 +17,7 @@ from phasko.core.phase.offset import CamEdges, CamOffset, cam_edges_in_piece, ca
 from phasko.core.phase.reference import CamReference
 from phasko.core.signals.switching import EdgeTrain
 
-__all__ = ["CamReading", "CamRun", "cam_run", "read_cam", "with_banks"]
+__all__ = ["CamReading", "CamRun", "against_reference", "cam_run", "read_cam", "with_banks"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -65,7 +65,7 @@ def cam_run(cam: Cam, train: EdgeTrain, pieces: Sequence[PieceTurn]) -> CamRun |
         place = turn.places.get(cam.id)
         if place is not None:
             modulo = place.ambiguous_modulo_deg or modulo
-            part = cam_edges_in_piece(train, turn.piece, cam, place.turn_deg, place.shift_deg, first_cycle)
+            part = cam_edges_in_piece(train, turn.piece, cam, place, first_cycle)
             parts.append(part)
             events += cam_events(cam.id, train, turn, part, cam.edges, first_cycle)
         first_cycle += 2 + int(np.ptp(turn.piece.angles_deg) // 720.0)
@@ -103,6 +103,11 @@ def read_cam(
         bank=None,
         swapped=swapped,
     )
+
+
+def against_reference(run: CamRun, reading: CamReading) -> CamEdges:
+    """All edges of the run, each with its lateness against the edges that ``reading`` is compared with."""
+    return _against(run.edges, run.cam, reading.cam)
 
 
 def _against(edges: CamEdges, cam: Cam, reference: Cam) -> CamEdges:

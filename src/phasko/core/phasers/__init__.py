@@ -1,0 +1,22 @@
+"""Phasers: when they were driven, how far and how fast their cams went, and where they came back to."""
+
+from phasko.core.phasers.command import CommandStep, PhaserCommands, driven_cams, phaser_commands
+from phasko.core.phasers.result import phaser_results, sweep_words
+from phasko.core.phasers.sweep import PhaserSweep, SweepState, commands_by_movement, measure_sweep, rest_until
+from phasko.core.phasers.travel import Level, Travel
+
+__all__ = [
+    "CommandStep",
+    "Level",
+    "PhaserCommands",
+    "PhaserSweep",
+    "SweepState",
+    "Travel",
+    "commands_by_movement",
+    "driven_cams",
+    "measure_sweep",
+    "phaser_commands",
+    "phaser_results",
+    "rest_until",
+    "sweep_words",
+]
