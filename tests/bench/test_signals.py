@@ -288,7 +288,6 @@ def test_the_bench_command_writes_a_capture_that_can_be_analysed(
 @pytest.mark.parametrize(
     ("probe", "words"),
     [
-        (Probe("other"), "no signal for the role"),
         (Probe("cam", cam="B9X"), "has no cam"),
         (Probe("coil", cylinder=7), "has no cylinder 7"),
     ],

@@ -84,7 +84,7 @@ def test_slack_wanders_about_nothing() -> None:
         (PhaserFault(stuck=True), 0.0),
         (PhaserFault(stuck=True, park_deg=-20.0), -20.0),
         (PhaserFault(reach_share=0.4), -20.0),
-        (PhaserFault(rate_share=0.05), -7.5),
+        (PhaserFault(rate_share=0.05), -7.5 * (1.0 - PhaserFault().dead_s)),
     ],
     ids=["whole", "stuck", "stuck off park", "short", "slow"],
 )

@@ -18,7 +18,7 @@ from phasko.bench.sensors.transducers import coupled_ac
 from phasko.bench.sensors.wheels import EdgePassing, WheelEdges, edge_passings, tooth_edges
 from phasko.core.documents.engine import Cam
 
-__all__ = ["RECORDABLE", "channel_voltage", "crank_wheel_late_deg", "spark_times_s", "sync_deg", "target_errors_deg"]
+__all__ = ["channel_voltage", "crank_wheel_late_deg", "spark_times_s", "sync_deg", "target_errors_deg"]
 
 
 _NOISE_SHARE = {"cylinder_pressure": 0.2, "starter_current": 0.05}
@@ -250,6 +250,3 @@ _SOURCES: dict[str, Callable[[Run, Probe, Floats, np.random.Generator], Floats]]
     "phaser_command": _phaser_command,
     "other": _oil,
 }
-
-RECORDABLE = frozenset(_SOURCES)
-"""Roles for which the bench has a signal."""

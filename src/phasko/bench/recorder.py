@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.bench.channels import RECORDABLE, channel_voltage, crank_wheel_late_deg, sync_deg, target_errors_deg
+from phasko.bench.channels import channel_voltage, crank_wheel_late_deg, sync_deg, target_errors_deg
 from phasko.bench.probe import Probe
 from phasko.bench.run import Run
 from phasko.bench.scope import BenchCapture
@@ -98,9 +98,6 @@ def live_blocks(
 def _check(run: Run, probes: Sequence[Probe], settings: ScopeSettings) -> None:
     if not 1 <= len(probes) <= MOST_CHANNELS:
         raise RefusedError(f"The scope has 1 to {MOST_CHANNELS} channels, not {len(probes)}")
-    unknown = [probe.role for probe in probes if probe.role not in RECORDABLE]
-    if unknown:
-        raise RefusedError(f"The bench has no signal for the role {unknown[0]!r}")
     for probe in probes:
         if probe.role == "cam" and run.engine.cam(probe.cam or "") is None:
             raise RefusedError(f"{run.engine.name} has no cam {probe.cam!r}")

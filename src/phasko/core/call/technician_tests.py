@@ -132,7 +132,8 @@ def _known_good(state: EngineState, target: Target) -> Outcomes:
 
 
 def _sweep(state: EngineState, target: Target) -> Outcomes:  # noqa: ARG001
-    stuck = bool(state.poor_phasers) or (bool(state.phaser_deg) and state.phaser_when != "connected")
+    # One that rests where it should changes nothing about what is opened, however badly it follows: no reason to sweep.
+    stuck = bool(state.phaser_deg) and state.phaser_when != "connected"
     if state.outside:
         return {"sweeps between its stops": 0.5, "a stop is missing": 0.5}
     return _told("sweeps between its stops", "a stop is missing", float(stuck))
