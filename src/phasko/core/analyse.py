@@ -75,7 +75,10 @@ def analyse_job(
 ) -> Analysis:
     """Measures each capture, against known good ``references`` where there are any, and makes one call from all and
     what was seen and driven ``beside``."""
-    good = known_good_captures([measure_capture(recording, profile) for recording in references], profile)
+    compare = beside.told.compare if beside is not None and beside.told is not None else None
+    chosen = [r for r in references if compare is None or r.file not in compare.left_out]
+    allowed = compare.allowed if compare is not None else ()
+    good = known_good_captures([measure_capture(recording, profile) for recording in chosen], allowed)
     measured = [measure_against(capture.recording, profile, good) for capture in captures]
     return result_document(measured, profile, [capture.sha256 for capture in captures], engine_sha256, beside)
 

@@ -17,10 +17,12 @@ from phasko.core import numbers
 from phasko.core.capture.known_good import KnownGoodCaptures, known_good_captures, measure_against
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
+from phasko.core.documents.job import Compare
 from phasko.core.errors import NotFoundError
 from phasko.jobs.remembered import Remembered
+from phasko.jobs.told import job_told
 from phasko.store import Database, captures, jobs
-from phasko.store.models import Capture, EngineVersion
+from phasko.store.models import Capture, Job
 
 __all__ = [
     "CaptureState",
@@ -32,7 +34,7 @@ __all__ = [
     "measured_captures",
 ]
 
-_MOST_KNOWN_GOOD = 12
+_MOST_KNOWN_GOOD = 24
 """Of the newest known good captures: more tell little that these do not, and each is measured."""
 
 _measured: Remembered[CaptureMeasurement] = Remembered(96)
@@ -58,6 +60,8 @@ class JobState:
     engine_sha256: str
     captures: tuple[CaptureState, ...]
     known_good: tuple[CaptureState, ...]
+    allowed: tuple[str, ...] = ()
+    """Files of known good captures that a person compares with whatever their state."""
 
     @property
     def profile(self) -> EngineProfile:
@@ -67,14 +71,19 @@ class JobState:
     @property
     def against(self) -> str:
         """A key of what a capture is measured against: profile, known good captures, numbers, software."""
-        parts = [self.engine_sha256, numbers.digest(), __version__, *(one.state for one in self.known_good)]
+        parts = [
+            self.engine_sha256,
+            numbers.digest(),
+            __version__,
+            *(one.state for one in self.known_good),
+            *self.allowed,
+        ]
         return _hash(*parts)
 
 
 def job_state(session: Session, job_id: int) -> JobState:
     """How a job stands now; its captures are those whose channels were confirmed. Raises NotFoundError."""
-    engine = jobs.get_job(session, job_id).engine_version
-    return _state(session, job_id, engine, captures.measurable_captures(session, job_id))
+    return _state(session, jobs.get_job(session, job_id), captures.measurable_captures(session, job_id))
 
 
 def measured_captures(database: Database, state: JobState) -> list[CaptureMeasurement]:
@@ -89,8 +98,7 @@ def measured_capture(database: Database, capture_id: int) -> tuple[CaptureMeasur
         capture = captures.get_capture(session, capture_id)
         if capture.removed_at is not None:
             raise NotFoundError("This capture was taken out of its job", remedy="Bring it back to see it.")
-        engine = jobs.get_job(session, capture.job_id).engine_version
-        state = _state(session, capture.job_id, engine, [capture])
+        state = _state(session, jobs.get_job(session, capture.job_id), [capture])
     return _measurement(database, state, state.captures[0]), state.profile
 
 
@@ -98,8 +106,7 @@ def measured_as(database: Database, capture_id: int, description: CaptureDescrip
     """One capture as it would be measured under another description, which is stored nowhere. Raises NotFoundError."""
     with database.reading() as session:
         capture = captures.get_capture(session, capture_id)
-        engine = jobs.get_job(session, capture.job_id).engine_version
-        state = _state(session, capture.job_id, engine, [capture])
+        state = _state(session, jobs.get_job(session, capture.job_id), [capture])
         recording = captures.load_recording(session, capture)
     good = _known_good.get(state.against, lambda: _good_of(database, state))
     return measure_against(replace(recording, description=description), state.profile, good)
@@ -111,14 +118,17 @@ def forget_measured() -> None:
     _known_good.forget()
 
 
-def _state(session: Session, job_id: int, engine: EngineVersion, own: Sequence[Capture]) -> JobState:
-    good = captures.known_good_captures(session, engine.name, job_id)[-_MOST_KNOWN_GOOD:]
+def _state(session: Session, job: Job, own: Sequence[Capture]) -> JobState:
+    engine, compare = job.engine_version, job_told(job).compare or Compare()
+    every = captures.known_good_captures(session, engine.name, job.id)
+    good = [one for one in every if one.name not in compare.left_out][-_MOST_KNOWN_GOOD:]
     return JobState(
         engine_name=engine.name,
         engine_document=engine.document,
         engine_sha256=engine.sha256,
         captures=tuple(_capture_state(capture) for capture in own),
         known_good=tuple(_capture_state(capture) for capture in good),
+        allowed=tuple(sorted(compare.allowed)),
     )
 
 
@@ -151,7 +161,7 @@ def _good_of(database: Database, state: JobState) -> KnownGoodCaptures:
         )
         for capture in state.known_good
     ]
-    return known_good_captures(measured, state.profile)
+    return known_good_captures(measured, state.allowed)
 
 
 def _measure(database: Database, state: JobState, capture: CaptureState, good: KnownGoodCaptures) -> CaptureMeasurement:

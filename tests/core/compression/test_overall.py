@@ -48,7 +48,7 @@ def recorded(seed: int, jumped: int = 0, ring_mm2: float = 0.0, weak_battery: fl
 
 @cache
 def references() -> tuple[CompressionSize, ...]:
-    return known_good_captures([measure_capture(recorded(s), ENGINE) for s in (201, 202, 203, 204)], ENGINE).sizes
+    return known_good_captures([measure_capture(recorded(s), ENGINE) for s in (201, 202, 203, 204)]).sizes
 
 
 def against(recording: Recording) -> tuple[CaptureMeasurement, OverallCompression]:

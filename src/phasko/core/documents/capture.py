@@ -6,7 +6,18 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
-__all__ = ["CaptureDescription", "ChannelDescription", "Command", "Hertz", "Interval", "Mark", "Role", "Seconds"]
+__all__ = [
+    "CaptureDescription",
+    "ChannelDescription",
+    "Command",
+    "Hertz",
+    "HowGood",
+    "Interval",
+    "KnownGoodOf",
+    "Mark",
+    "Role",
+    "Seconds",
+]
 
 Role = Literal[
     "crank",
@@ -24,6 +35,9 @@ Role = Literal[
     "other",
 ]
 Condition = Literal["cranking", "idle", "running", "snap", "bench", "mixed"]
+HowGood = Literal["marks_seen", "set_up", "runs_well", "said"]
+"""How an engine is known to be good: its marks were seen true, it was just set up by the maker's procedure, it runs
+well without codes, or somebody says so."""
 Phasers = Literal["parked", "unplugged", "active", "sweep", "unknown"]
 Seconds = Annotated[float, Field(ge=-1e7, le=1e7, allow_inf_nan=False)]
 """A moment of a recording: none lasts a hundred days."""
@@ -66,6 +80,13 @@ class Command(DescriptionPart):
         if self.to_s <= self.from_s:
             raise ValueError(f"a command of {self.cam} ends before it begins")
         return self
+
+
+class KnownGoodOf(DescriptionPart):
+    """How the engine of a known good capture is known to be good, and in whose words."""
+
+    how: HowGood
+    note: Annotated[str, Field(max_length=300)] = ""
 
 
 class ChannelDescription(DescriptionPart):
@@ -124,7 +145,7 @@ class CaptureDescription(DescriptionPart):
     ``seal_from_s`` and ``seal_to_s``: the stretch to judge sealing from, where a person chose it. ``taken_out``: the
     cylinder whose compression was taken out on purpose (its plug, say), to learn its place in the firing order.
     ``hand_corners``: valve corners that a person set instead of those that were found. ``commands``: phasers driven
-    by a scan tool meanwhile.
+    by a scan tool meanwhile. ``known_good``: how its engine is known to be sound, where others are compared with it.
     """
 
     schema_: Literal["phasko.capture/1"] = Field(alias="schema")
@@ -143,6 +164,7 @@ class CaptureDescription(DescriptionPart):
     taken_out: int | None = Field(default=None, ge=1)
     marks: list[Mark] = Field(default_factory=list)
     commands: Annotated[list[Command], Field(max_length=200)] = Field(default_factory=list)
+    known_good: KnownGoodOf | None = None
     hand_corners: list[HandCorner] = Field(default_factory=list)
     channels: list[ChannelDescription] = Field(min_length=1)
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 __all__ = [
     "Code",
+    "Compare",
     "Complaint",
     "Costs",
+    "Figure",
     "JobDocument",
     "Limit",
     "Look",
@@ -113,6 +115,47 @@ class Costs(JobPart):
     engine: Amount | None = None
 
 
+class Compare(JobPart):
+    """Which known good captures (by file) a person leaves out, and which are compared with although they were recorded
+    in another state."""
+
+    left_out: Annotated[list[str], Field(max_length=200)] = Field(default_factory=list)
+    allowed: Annotated[list[str], Field(max_length=200)] = Field(default_factory=list)
+
+
+class Figure(JobPart):
+    """Where one edge of a cam should be, from elsewhere: a workshop figure, or read off a picture.
+
+    ``edge`` counts as in the profile, from 0. ``form``: ``teeth`` from tooth 1, the first after the gap, on the
+    ``after`` or ``before`` side of it (1.0 is one tooth further), missing teeth ``counted`` or not; ``degrees`` after
+    tooth 1; ``tdc_degrees`` after cylinder 1's firing TDC; ``between`` two pulses, tooth number and part (0.5:
+    middle); ``picture``: places along a ruler in any unit, of two gaps one ``turns`` apart (``from_mark``, ``to_mark``)
+    and of the edge (``value``), each read to within ``reading``. ``u95`` is the half width, in the figure's own unit;
+    without it half of the last place that was given. ``source``: where it is from, in words.
+    """
+
+    cam: Annotated[str, Field(min_length=1, max_length=40)]
+    edge: Annotated[int, Field(ge=0, le=63)] = 0
+    form: Literal["teeth", "degrees", "tdc_degrees", "between", "picture"]
+    value: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+    side: Literal["after", "before"] = "after"
+    counted: bool = True
+    from_mark: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)] | None = None
+    to_mark: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)] | None = None
+    turns: Annotated[int, Field(ge=1, le=20)] = 1
+    reading: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] | None = None
+    u95: Annotated[float, Field(gt=0, le=360, allow_inf_nan=False)] | None = None
+    source: Annotated[str, Field(max_length=200)] = ""
+
+    @model_validator(mode="after")
+    def _picture_has_its_gaps(self) -> Self:
+        if self.form == "picture" and (self.from_mark is None or self.to_mark is None or self.reading is None):
+            raise ValueError("a figure off a picture needs both gaps (from_mark, to_mark) and how well it was read")
+        if self.form == "picture" and self.from_mark == self.to_mark:
+            raise ValueError("both gaps of the picture stand at the same place")
+        return self
+
+
 class JobDocument(JobPart):
     """All of it optional; an empty document changes nothing."""
 
@@ -125,5 +168,7 @@ class JobDocument(JobPart):
     limit: Limit | None = None
     minutes: dict[str, Annotated[float, Field(gt=0, le=10_000)]] = Field(default_factory=dict)
     costs: Costs | None = None
+    compare: Compare | None = None
+    figures: Annotated[list[Figure], Field(max_length=100)] = Field(default_factory=list)
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

@@ -18,6 +18,7 @@ from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence.observable import JobEvidence, NotCounted, Observable, Observed, Predictions, condition_of
 from phasko.core.phase.banks import BankDifference
 from phasko.core.phase.reading import CamReading
+from phasko.core.phase.reference import CamReference
 from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import angle_words, cam_name, lower_first
 
@@ -114,10 +115,7 @@ def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, p
     cam, offset = reading.cam, reading.offset
     assert offset is not None
     factors = {
-        "index": reading.reference.index_u95_deg / NORMAL_95,
-        f"target:{cam.id}": reading.reference.edges_u95_deg / NORMAL_95,
-        "build:drive": numbers.BUILD_CHAIN_SD_DEG.value,
-        f"build:{cam.id}": numbers.BUILD_CAM_SD_DEG.value,
+        **_reference_factors(reading.reference),
         f"state:{reading.segment}:{cam.id}": numbers.STATE_SD_DEG.value,
         f"capture:{number}:{cam.id}": numbers.CAPTURE_SD_DEG.value,
     }
@@ -140,6 +138,25 @@ def _observable(reading: CamReading, number: int, capture: CaptureMeasurement, p
         condition=condition_of(capture, reading.segment == "running"),
         modulo_deg=modulo,
     )
+
+
+def _reference_factors(reference: CamReference) -> dict[str, float]:
+    """Errors of what a cam is compared with. Of known good engines the range says how healthy ones differ, from three
+    on; with fewer it is what is usual, as beside a profile. Cams of one drive share a part of that."""
+    drive, own = numbers.BUILD_CHAIN_SD_DEG.value, numbers.BUILD_CAM_SD_DEG.value
+    target = reference.edges_u95_deg / NORMAL_95
+    if reference.spread_sd_deg is not None:
+        # The range holds the spread of builds; what is left of it is how well the middle is known.
+        target = math.sqrt(max(target**2 - reference.spread_sd_deg**2, 0.0))
+        if reference.engines >= numbers.RANGE_TELLS_BUILD.value:
+            share = min(1.0, reference.spread_sd_deg / math.hypot(drive, own))
+            drive, own = share * drive, share * own
+    return {
+        "index": reference.index_u95_deg / NORMAL_95,
+        f"target:{reference.cam.id}": target,
+        "build:drive": drive,
+        f"build:{reference.cam.id}": own,
+    }
 
 
 def _among_cams(capture: CaptureMeasurement, number: int, profile: EngineProfile) -> list[Observable]:

@@ -23,6 +23,7 @@ from phasko.core.numbers.phasers import *  # noqa: F403
 from phasko.core.numbers.priors import *  # noqa: F403
 from phasko.core.numbers.road import *  # noqa: F403
 from phasko.core.numbers.signals import *  # noqa: F403
+from phasko.core.numbers.standards import *  # noqa: F403
 
 NUMBERS_VERSION = "2026-11"
 

@@ -23,11 +23,11 @@ SWEEP_RETURN_DEG = Entry(2.0, "deg", "Coming to rest further from its start it r
 SWEEP_SHORT_SHARE = Entry(0.08, "", "Healthy phasers of one kind differ in travel by up to this share", "(cp)")
 SWEEP_SHORT_DEG = Entry(2.0, "deg", "and by this besides", "(cp)")
 SWEEP_USUAL = (
-    Entry(0.968, "", "A sound phaser's cam sweeps its whole travel", "(cp)"),
-    Entry(0.01, "", "A sound phaser's cam lacks what it rests off park by", "(cp)"),
+    Entry(0.982, "", "A sound phaser's cam sweeps its whole travel", "(cp)"),
+    Entry(0.006, "", "A sound phaser's cam lacks what it rests off park by", "(cp)"),
     Entry(0.004, "", "A sound phaser's cam does not move", "(cp)"),
-    Entry(0.006, "", "A sound phaser's cam is slow", "(cp)"),
-    Entry(0.012, "", "A sound phaser's cam is short at its far stop", "(cp)"),
+    Entry(0.004, "", "A sound phaser's cam is slow", "(cp)"),
+    Entry(0.004, "", "A sound phaser's cam is short at its far stop", "(cp)"),
 )
 SWEEP_OFF_PARK = (
     Entry(0.04, "", "A cam whose phaser rests off park sweeps its whole travel", "(cp)"),

@@ -1,0 +1,26 @@
+"""Numbers of what a measurement is compared with: known good engines, figures, pictures."""
+
+from __future__ import annotations
+
+from phasko.core.numbers.entry import Entry
+
+__all__ = [
+    "KNOWN_GOOD_SD",
+    "OTHER_STATE_SD_DEG",
+    "RANGE_SPREAD_LOG_SD",
+    "RANGE_SPREAD_SD_DEG",
+    "RANGE_TELLS_BUILD",
+    "UNKNOWN_STATE_SD_DEG",
+]
+
+RANGE_SPREAD_SD_DEG = Entry(0.42, "deg", "Usual spread of one cam's place among healthy engines of a kind", "(cp)")
+RANGE_SPREAD_LOG_SD = Entry(0.45, "", "How well that is known: standard deviation of its logarithm", "(house)")
+KNOWN_GOOD_SD = (
+    Entry(0.1, "deg", "A known good engine may be off though its marks were seen true", "(cp)"),
+    Entry(0.2, "deg", "A known good engine may be off though it was just set up", "(cp)"),
+    Entry(0.6, "deg", "A known good engine may be off though it runs well", "(cp)"),
+    Entry(1.0, "deg", "A known good engine may be off though somebody says it is good", "(cp)"),
+)
+OTHER_STATE_SD_DEG = Entry(1.0, "deg", "A cam may stand so much elsewhere in another state", "(cp) as between captures")
+UNKNOWN_STATE_SD_DEG = Entry(0.3, "deg", "and so much where the temperature was not noted", "(cp)")
+RANGE_TELLS_BUILD = Entry(3.0, "engines", "From so many known good engines on they say how builds differ", "(house)")
