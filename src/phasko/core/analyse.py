@@ -40,6 +40,15 @@ from phasko.core.looks import Look, look_results
 from phasko.core.phase.result import cam_results
 from phasko.core.phasers import phaser_results
 from phasko.core.signals.recording import Recording
+from phasko.core.standards import (
+    chain_of,
+    conditions_of,
+    elongation_of,
+    happened_then,
+    moved_together,
+    standards_of,
+    standards_said,
+)
 
 __all__ = ["Beside", "HashedCapture", "analyse_job", "result_document"]
 
@@ -99,7 +108,9 @@ def result_document(
     beside = beside or Beside()
     return Analysis(
         captures=[
-            _capture_result(capture, contradiction_problems(disagree, number))
+            _with_standards(
+                _capture_result(capture, contradiction_problems(disagree, number)), measured[: number + 1], beside
+            )
             for number, capture in enumerate(measured)
         ],
         verdict=call(JobEvidence(profile, current, beside.every_look, beside.roads, beside.told)),
@@ -108,6 +119,8 @@ def result_document(
         finding=job_finding(current, profile),
         sealing=_sealing(current, profile),
         felt=felt_words(current),
+        elongation=elongation_of(current, profile),
+        conditions=conditions_of(measured, profile),
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,
@@ -115,6 +128,31 @@ def result_document(
             engine_sha256=engine_sha256,
         ),
     )
+
+
+def _with_standards(result: CaptureResult, until: Sequence[CaptureMeasurement], beside: Beside) -> CaptureResult:
+    """The last of the captures ``until`` now, beside everything there is to compare it with."""
+    *earlier, capture = until
+    told = beside.told
+    rows = standards_of(capture, earlier, told.figures if told is not None else ())
+    limit = told.limit.cam_deg if told is not None and told.limit is not None else None
+    return result.model_copy(
+        update={
+            "standards": rows,
+            "standards_said": standards_said(rows, capture.engine),
+            "chain": chain_of(capture, limit),
+            "together": moved_together(capture, elongation_of([capture], capture.engine)),
+            "cams": [_with_step(cam, capture) for cam in result.cams],
+        }
+    )
+
+
+def _with_step(cam: CamResult, capture: CaptureMeasurement) -> CamResult:
+    """With what else happened when the cam stepped."""
+    if cam.step is None:
+        return cam
+    then = happened_then(capture, cam.step.time_s)
+    return cam.model_copy(update={"step": cam.step.model_copy(update={"happened": then})})
 
 
 def _sealing(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> str | None:

@@ -23,6 +23,13 @@ from phasko.core.documents.compression_results import (
 )
 from phasko.core.documents.engine import CamEdge
 from phasko.core.documents.result_part import Number, ResultPart
+from phasko.core.documents.standards_results import (
+    ChainResult,
+    ConditionsResult,
+    ElongationResult,
+    StandardResult,
+    TogetherResult,
+)
 from phasko.core.documents.verdict_results import (
     Amount,
     CostResult,
@@ -149,6 +156,7 @@ class OffsetStepResult(ResultPart):
     time_s: Number
     before_deg: Number
     after_deg: Number
+    happened: list[str] = Field(default_factory=list)
 
 
 class CamResult(ResultPart):
@@ -374,6 +382,10 @@ class CaptureResult(ResultPart):
     health: list[SignalHealth] = Field(default_factory=list)
     learnt: LearntResult | None = None
     filters: list[FilterResult] = Field(default_factory=list)
+    standards: list[StandardResult] = Field(default_factory=list)
+    standards_said: list[str] = Field(default_factory=list)
+    chain: list[ChainResult] = Field(default_factory=list)
+    together: TogetherResult | None = None
 
 
 class ProvenanceCapture(ResultPart):
@@ -403,5 +415,7 @@ class Analysis(ResultPart):
     """What lists say about sealing, of the capture in which a cylinder compresses least."""
     felt: str | None = None
     """What lists say about the cylinders whose pressure was recorded, of the one that is furthest out."""
+    elongation: ElongationResult | None = None
+    conditions: ConditionsResult | None = None
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents.engine import AuxWheel, Cam, Crank, EngineProfile
-from phasko.core.engine.timing_drive import elongation_lateness_deg, pitch_stages_deg
+from phasko.core.engine.timing_drive import elongation_lateness_deg, pitch_stages_deg, sprocket_diameter_mm
 from phasko.core.engine.wheel import LONG_GAP, gaps_deg, wheel_name
 from phasko.core.words import cam_name
 
@@ -52,11 +52,12 @@ class FiringPlace(DrawingPart):
 
 
 class DriveStage(DrawingPart):
-    """One chain, belt or gear between crank and cam: crank degrees per pitch, and the teeth of the sprocket that would
-    have it on the crank."""
+    """One chain, belt or gear between crank and cam: crank degrees per pitch, the teeth of the sprocket that would have
+    it on the crank, and its pitch circle where the chain's pitch is known."""
 
     pitch_crank_deg: float
     teeth: float
+    diameter_mm: float | None = None
 
 
 class CamDrive(DrawingPart):
@@ -204,7 +205,15 @@ def drive_loops(profile: EngineProfile) -> list[DriveLoop]:
 
 def _drive(profile: EngineProfile, cam: Cam) -> CamDrive:
     drive = profile.drive
-    stages = [DriveStage(pitch_crank_deg=p, teeth=360.0 / p) for p in pitch_stages_deg(drive, cam.id)]
+    pitch_mm = drive.pitch_mm if drive is not None and drive.type in ("chain", "belt") else None
+    stages = [
+        DriveStage(
+            pitch_crank_deg=p,
+            teeth=360.0 / p,
+            diameter_mm=None if pitch_mm is None else sprocket_diameter_mm(pitch_mm, 360.0 / p),
+        )
+        for p in pitch_stages_deg(drive, cam.id)
+    ]
     links = drive.free_links.get(cam.id) if drive is not None else None
     late = elongation_lateness_deg(drive, cam.id, 1.0) if stages and links is not None else None
     return CamDrive(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from phasko.core import numbers
@@ -10,10 +11,12 @@ from phasko.core.documents.engine import Drive, EngineProfile
 __all__ = [
     "PitchCount",
     "assumed_pitches_deg",
+    "chain_mm_per_deg",
     "elongation_at_limit",
     "elongation_lateness_deg",
     "pitch_stages_deg",
     "pitches_of",
+    "sprocket_diameter_mm",
 ]
 
 
@@ -51,6 +54,23 @@ def pitches_of(offset_deg: float, drive: Drive | None, cam: str) -> PitchCount |
     counts = [offset_deg / pitch for pitch in stages]
     best = min(range(len(stages)), key=lambda i: abs(counts[i] - round(counts[i])) + (round(counts[i]) == 0))
     return PitchCount(counts[best], best if len(stages) > 1 else None)
+
+
+def chain_mm_per_deg(drive: Drive | None, cam: str) -> float | None:
+    """Millimetres of chain that run past for one crank degree; ``None`` without the chain's pitch or the sprocket.
+
+    One tooth takes up one pitch of chain, so z teeth take up z times the pitch in a turn.
+    """
+    stages = pitch_stages_deg(drive, cam)
+    if drive is None or drive.pitch_mm is None or not stages:
+        return None
+    return drive.pitch_mm / stages[0]
+
+
+def sprocket_diameter_mm(pitch_mm: float, teeth: float) -> float:
+    """Pitch circle of a sprocket on which each link lies as a chord: p / sin(180/z) (ISO 606:2015, annex on sprockets;
+    from memory)."""
+    return pitch_mm / math.sin(math.pi / teeth)
 
 
 def elongation_lateness_deg(drive: Drive | None, cam: str, percent: float) -> float:

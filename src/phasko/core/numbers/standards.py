@@ -5,11 +5,16 @@ from __future__ import annotations
 from phasko.core.numbers.entry import Entry
 
 __all__ = [
+    "CAPTURES_ALIKE_U95_DEG",
+    "CONDITION_CHANGE_DEG",
     "KNOWN_GOOD_SD",
     "OTHER_STATE_SD_DEG",
+    "PICTURE_SWING_U95_DEG",
     "RANGE_SPREAD_LOG_SD",
     "RANGE_SPREAD_SD_DEG",
     "RANGE_TELLS_BUILD",
+    "STEP_BESIDE_S",
+    "STRETCHES_ALIKE_U95_DEG",
     "UNKNOWN_STATE_SD_DEG",
 ]
 
@@ -24,3 +29,13 @@ KNOWN_GOOD_SD = (
 OTHER_STATE_SD_DEG = Entry(1.0, "deg", "A cam may stand so much elsewhere in another state", "(cp) as between captures")
 UNKNOWN_STATE_SD_DEG = Entry(0.3, "deg", "and so much where the temperature was not noted", "(cp)")
 RANGE_TELLS_BUILD = Entry(3.0, "engines", "From so many known good engines on they say how builds differ", "(house)")
+CAPTURES_ALIKE_U95_DEG = Entry(0.8, "deg", "A healthy cam changes less from capture to capture, 95 of 100", "(cp)")
+STRETCHES_ALIKE_U95_DEG = Entry(0.3, "deg", "and less from one stretch of a capture to the next", "(cp)")
+PICTURE_SWING_U95_DEG = Entry(
+    4.0,
+    "deg",
+    "A cranking engine runs ahead of, and behind, an even pace between two gaps of a picture",
+    "(house) bench",
+)
+CONDITION_CHANGE_DEG = Entry(1.5, "deg", "A change from one condition to another is said from here on", "(house)")
+STEP_BESIDE_S = Entry(0.5, "s", "What happened so close to a step may belong to it", "(house)")
