@@ -2,8 +2,10 @@
 
     python -m benchmarks.standards [jobs] [first seed]
 
-Seeds from 13000000 are for the figures in the docs, below 1000 for work. Engines differ from their profile by as much as
-that says it may be off: half of it in edges and index, half in how they are built.
+Seeds from 13000000 are for the figures in the docs, below 1000 for work.
+
+Engines differ from their profile by about
+as much as that says it may be off: half of it in edges and index, half in how they are built.
 """
 
 from __future__ import annotations
@@ -22,6 +24,8 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.analyse import Beside, HashedCapture, analyse_job
+from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import JobDocument
 from phasko.core.signals.recording import Channel, Recording
@@ -60,17 +64,12 @@ def job(seed: int) -> list[Row]:
     drive = DriveFaults(elongation_percent=percent, slipped_deg=slipped)
     truth = {cam.id: slipped.get(cam.id, 0.0) + _late(engine, cam.id, percent) for cam in engine.cams}
     figures = []
+    other = measure_capture(recorded(engine, seed + 500_000, DriveFaults(), "other"), engine)
     for cam in engine.cams:
         after = (cam.edges[0].deg - (engine.crank.index_deg or 0.0)) % 360.0
         said = after + float(rng.normal(0.0, FIGURE_U95_DEG / 1.96))
         figures.append({"cam": cam.id, "form": "degrees", "value": said, "u95": FIGURE_U95_DEG})
-        read = (
-            after / 3.6 + float(rng.normal(0.0, 0.15)),
-            float(rng.normal(0.0, 0.15)),
-            100 + float(rng.normal(0.0, 0.15)),
-        )
-        picture = {"value": read[0], "from_mark": read[1], "to_mark": read[2], "reading": 0.3}
-        figures.append({"cam": cam.id, "form": "picture", **picture})
+        figures += _picture(other, engine, cam.id, rng)
     # The same car earlier, when it was sound: the same build.
     now, before = recorded(engine, seed, drive, "now"), recorded(engine, seed, DriveFaults(), "before")
     told = JobDocument.model_validate({"schema": "phasko.job/1", "figures": figures})
@@ -95,6 +94,26 @@ def job(seed: int) -> list[Row]:
         )
         rows.append(Row("elongation fits", 0.0 if alone.fits else 1.0, 0.5))
     return rows
+
+
+def _picture(
+    other: CaptureMeasurement, engine: EngineProfile, cam_id: str, rng: np.random.Generator
+) -> list[dict[str, object]]:
+    """A healthy engine's picture read with a ruler: two gaps and an edge by their times, as the crank really ran."""
+    reading = next((r for r in other.cams if r.cam.id == cam_id and r.offset is not None), None)
+    index = engine.crank.index_deg
+    if reading is None or index is None:
+        return []
+    edges = reading.edges
+    inside = np.flatnonzero(edges.reference == 0)
+    at = int(inside[inside.size // 2])
+    piece, turn = other.pieces[0].piece, other.pieces[0].turn_deg
+    first = index - turn + 360.0 * np.floor((edges.angles_deg[at] - index) / 360.0)
+    times = piece.time_s(np.array([first, first + 360.0]))
+    places = np.array([times[0], times[1], edges.times_s[at]])
+    marks = 40.0 * (places - times[0]) / (times[1] - times[0]) + rng.normal(0.0, 0.15, 3)
+    low, high, value = (float(m) for m in marks)
+    return [{"cam": cam_id, "form": "picture", "value": value, "from_mark": low, "to_mark": high, "reading": 0.3}]
 
 
 def _name(engine: EngineProfile, cam_id: str) -> str:

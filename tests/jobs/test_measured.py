@@ -9,13 +9,14 @@ import pytest
 from phasko.core.capture import known_good
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
+from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.signals.recording import Recording
 from phasko.jobs import measured
 from phasko.jobs.analysing import analyse_stored_job, phase_strip, seal_picture
 from phasko.jobs.importing import import_capture
+from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.rulers import between, edges_in_span
-from phasko.jobs.seal_station import keep_as_known_good
 from phasko.store import Database
 from tests.builders import bench_files
 
@@ -40,7 +41,7 @@ def other_job(database: Database, job: JobSummary, count: int, **shifts: float) 
     other = open_job(database, vehicle="Ferry 2", make_model="", complaint="", codes=[], engine_id=job.engine.id)
     for k in range(count):
         stored = import_capture(database, other.id, bench_files(f"good-{k}", seed=50 + k, **shifts))
-        keep_as_known_good(database, stored.id, True)
+        keep_as_known_good(database, stored.id, KnownGoodOf(how="set_up"))
 
 
 def look_at_everything(database: Database, job_id: int) -> None:

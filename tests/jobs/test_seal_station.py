@@ -11,13 +11,15 @@ from phasko.bench.job_sheet import BenchSheet, recorded_files
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import clear_flood_cranking
+from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.errors import DocumentError, NotFoundError, RefusedError
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job, seal_picture
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import ImportedCapture, change_description, import_capture, list_captures
+from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.opening import JobSummary, open_job, show_job
-from phasko.jobs.seal_station import firing_order, keep_as_known_good, save_firing_order, set_span, set_taken_out
+from phasko.jobs.seal_station import firing_order, save_firing_order, set_span, set_taken_out
 from phasko.store import Database
 from tests.builders import FOUR, pool_engine
 
@@ -68,7 +70,7 @@ def test_a_span_that_ends_before_it_begins_is_refused(database: Database, captur
 
 def test_a_known_good_capture_gives_others_of_its_kind_a_size(database: Database, job: JobSummary) -> None:
     good = import_capture(database, job.id, files(302))
-    keep_as_known_good(database, good.id, True)
+    keep_as_known_good(database, good.id, KnownGoodOf(how="set_up"))
     other = open_job(database, vehicle="Second", make_model="", complaint="", codes=[], engine_id=job.engine.id)
     own = import_capture(database, other.id, files(303))
     picture = seal_picture(database, own.id)
@@ -79,7 +81,7 @@ def test_a_known_good_capture_gives_others_of_its_kind_a_size(database: Database
     assert analysed is not None
     assert analysed.analysis.captures[0].compression is not None
     assert analysed.analysis.captures[0].compression.overall is not None
-    keep_as_known_good(database, good.id, False)
+    keep_as_known_good(database, good.id, None)
     without = analyse_stored_job(database, other.id)
     assert without is not None
     assert without.analysis.captures[0].compression is not None
@@ -87,7 +89,7 @@ def test_a_known_good_capture_gives_others_of_its_kind_a_size(database: Database
 
 
 def test_a_job_is_not_compared_with_itself(database: Database, job: JobSummary, capture: ImportedCapture) -> None:
-    keep_as_known_good(database, capture.id, True)
+    keep_as_known_good(database, capture.id, KnownGoodOf(how="set_up"))
     picture = seal_picture(database, capture.id)
     assert picture is not None
     assert picture.seal.overall is None

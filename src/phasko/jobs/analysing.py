@@ -17,6 +17,7 @@ from phasko.core.documents import Analysis, CaptureDescription
 from phasko.core.documents.capture import HandCorner
 from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.errors import RefusedError
+from phasko.core.phasers import SweepPicture, sweep_pictures
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
 from phasko.jobs.importing import ImportedCapture, rewrite_description
@@ -33,6 +34,7 @@ __all__ = [
     "mark_corner",
     "newest_analysis",
     "phase_strip",
+    "phaser_sweeps",
     "seal_picture",
     "unmark_corner",
 ]
@@ -158,6 +160,12 @@ def _other_corners(said: CaptureDescription, corner: HandCorner) -> list[HandCor
 
 def _corners(corners: list[HandCorner]) -> dict[str, object]:
     return {"hand_corners": [corner.model_dump(mode="json") for corner in corners]}
+
+
+def phaser_sweeps(database: Database, capture_id: int) -> list[SweepPicture]:
+    """Every phaser that was driven in a capture, as a picture. Raises NotFoundError."""
+    measured, profile = measured_capture(database, capture_id)
+    return sweep_pictures(measured.sweeps, measured.recording, profile)
 
 
 def phase_strip(database: Database, capture_id: int) -> TurnStrip:

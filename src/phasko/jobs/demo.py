@@ -13,16 +13,17 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import Scenario, clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
+from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.looks import Look
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
 from phasko.jobs.engine_profiles import engines, save_engine
 from phasko.jobs.importing import import_capture
+from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.looking import note_look
 from phasko.jobs.opening import open_job
 from phasko.jobs.road_testing import add_road_test
-from phasko.jobs.seal_station import keep_as_known_good
 from phasko.store import Database
 
 __all__ = ["fill_demo"]
@@ -260,7 +261,9 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
             log = drive_log_csv(pool_engine(story.engine), story.drive, story.seed)
             add_road_test(database, job.id, f"{story.capture.rsplit('-', 1)[0]}-drive.csv", log)
         if story.known_good:
-            keep_as_known_good(database, stored.id, True)
+            keep_as_known_good(
+                database, stored.id, KnownGoodOf(how="marks_seen", note="Marks seen true at the service")
+            )
         analyse_stored_job(database, job.id)
     return len(_STORIES)
 

@@ -18,17 +18,19 @@ from phasko.core.capture.known_good import KnownGoodCaptures, known_good_capture
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.job import Compare
-from phasko.core.errors import NotFoundError
+from phasko.core.errors import NotFoundError, PhaskoError
 from phasko.jobs.remembered import Remembered
 from phasko.jobs.told import job_told
 from phasko.store import Database, captures, jobs
-from phasko.store.models import Capture, Job
+from phasko.store.models import Capture, EngineVersion, Job
 
 __all__ = [
     "CaptureState",
     "JobState",
+    "engine_state",
     "forget_measured",
     "job_state",
+    "known_good_measured",
     "measured_as",
     "measured_capture",
     "measured_captures",
@@ -112,6 +114,34 @@ def measured_as(database: Database, capture_id: int, description: CaptureDescrip
     return measure_against(replace(recording, description=description), state.profile, good)
 
 
+def engine_state(version: EngineVersion, good: Sequence[Capture]) -> JobState:
+    """A state of no job: the known good captures of one kind of engine, read with that version of its profile."""
+    return JobState(version.name, version.document, version.sha256, (), tuple(_capture_state(one) for one in good))
+
+
+def known_good_measured(
+    database: Database, state: JobState, capture_ids: Sequence[int]
+) -> list[tuple[int, CaptureMeasurement]]:
+    """Known good captures against the profile alone, by their number; one that cannot be read is left out."""
+    alone = replace(state, known_good=(), allowed=())
+    with database.reading() as session:
+        states = [_capture_state(captures.get_capture(session, number)) for number in capture_ids]
+    found = []
+    for one in states:
+        try:
+            found.append((one.id, _alone(database, alone, one)))
+        except PhaskoError:
+            continue
+    return found
+
+
+def _alone(database: Database, alone: JobState, capture: CaptureState) -> CaptureMeasurement:
+    return _measured.get(
+        _hash(str(capture.id), capture.state, alone.against),
+        lambda: _measure(database, alone, capture, KnownGoodCaptures()),
+    )
+
+
 def forget_measured() -> None:
     """Nothing of any capture stays in memory: some were erased."""
     _measured.forget()
@@ -153,14 +183,8 @@ def _measurement(database: Database, state: JobState, capture: CaptureState) -> 
 
 
 def _good_of(database: Database, state: JobState) -> KnownGoodCaptures:
-    alone = replace(state, known_good=())
-    measured = [
-        _measured.get(
-            _hash(str(capture.id), capture.state, alone.against),
-            lambda capture=capture: _measure(database, alone, capture, KnownGoodCaptures()),  # type: ignore[misc]
-        )
-        for capture in state.known_good
-    ]
+    alone = replace(state, known_good=(), allowed=())
+    measured = [_alone(database, alone, capture) for capture in state.known_good]
     return known_good_captures(measured, state.allowed)
 
 

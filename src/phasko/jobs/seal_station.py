@@ -13,13 +13,12 @@ from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.words import count_words
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import ImportedCapture, change_description, summary_of_capture
+from phasko.jobs.importing import ImportedCapture, change_description
 from phasko.jobs.measured import measured_as
 from phasko.jobs.opening import JobSummary, put_engine
 from phasko.store import Database, captures, jobs
-from phasko.store.audit import check_version
 
-__all__ = ["FiringOrderView", "firing_order", "keep_as_known_good", "save_firing_order", "set_span", "set_taken_out"]
+__all__ = ["FiringOrderView", "firing_order", "save_firing_order", "set_span", "set_taken_out"]
 
 
 class FiringOrderView(BaseModel):
@@ -123,15 +122,3 @@ def set_taken_out(
     if cylinder is not None and cylinder not in profile.firing_tdc_deg:
         raise DocumentError(f"this engine has no cylinder {cylinder}", place="taken out", kept="It is as it was")
     return change_description(database, capture_id, {"taken_out": cylinder}, made_from)
-
-
-def keep_as_known_good(
-    database: Database, capture_id: int, good: bool, made_from: int | None = None
-) -> ImportedCapture:
-    """Keeps a capture of a sound engine, so that others of its kind are compared with it. Raises NotFoundError, and
-    OutdatedError where somebody has changed that since."""
-    with database.transaction() as session:
-        capture = captures.get_capture(session, capture_id)
-        check_version(session, capture, made_from, {"known good"})
-        captures.keep_as_known_good(capture, good)
-        return summary_of_capture(capture)

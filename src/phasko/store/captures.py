@@ -27,6 +27,7 @@ __all__ = [
     "Envelope",
     "captures_of",
     "confirm",
+    "described",
     "get_capture",
     "keep_as_known_good",
     "known_good_captures",
@@ -63,9 +64,14 @@ def measurable_captures(session: Session, job_id: int) -> Sequence[Capture]:
     return [one for one in captures_of(session, job_id) if one.confirmed_at is not None and _readable(one)]
 
 
+def described(capture: Capture) -> CaptureDescription:
+    """What is said about it. Raises DocumentError where that cannot be read."""
+    return parse_document(capture.description, CaptureDescription, capture.name)
+
+
 def _readable(capture: Capture) -> bool:
     try:
-        parse_document(capture.description, CaptureDescription, capture.name)
+        described(capture)
     except DocumentError:
         return False
     return True
@@ -105,15 +111,15 @@ def keep_as_known_good(capture: Capture, good: bool) -> None:
     capture.known_good_at = (capture.known_good_at or utc_now()) if good else None
 
 
-def known_good_captures(session: Session, engine_name: str, but_job_id: int) -> Sequence[Capture]:
-    """Captures of other jobs with an engine of that name that were kept as known good, oldest first."""
+def known_good_captures(session: Session, engine_name: str, but_job_id: int | None) -> Sequence[Capture]:
+    """Captures with an engine of that name that were kept as known good, oldest first; those of one job left out."""
     kept = (
         select(Capture)
         .join(Job, Job.id == Capture.job_id)
         .join(EngineVersion, EngineVersion.id == Job.engine_version_id)
         .where(
             EngineVersion.name == engine_name,
-            Capture.job_id != but_job_id,
+            Capture.job_id != (-1 if but_job_id is None else but_job_id),
             Capture.known_good_at.is_not(None),
             Capture.confirmed_at.is_not(None),
             Capture.removed_at.is_(None),

@@ -32,7 +32,7 @@ def test_one_engine_counts_its_own_build_and_the_next_ones() -> None:
     """Spread 0.42 known exactly would give 1.96 * 0.42 * sqrt(2) = 1.16; not knowing it well makes that wider."""
     found = healthy_range([3.0], [0.0], 0.42)
     assert found.mean_deg == pytest.approx(3.0)
-    assert 1.16 < found.u95_deg < 1.7
+    assert 1.16 < found.u95_deg < 2.2
 
 
 def test_many_engines_give_the_prediction_interval_of_the_textbook() -> None:

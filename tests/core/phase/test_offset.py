@@ -209,8 +209,9 @@ def test_known_good_captures_replace_the_profile() -> None:
     assert {c.reference for c in capture.cams} == {"reference"}
     assert read["B1E"].offset_deg == pytest.approx(0.0, abs=0.05)
     assert read["B1I"].offset_deg == pytest.approx(17.14, abs=0.05)
-    spread = 4.303 * 0.2 * math.sqrt(1 + 1 / 3)  # t factor for two degrees of freedom, GUM table G.2
-    assert read["B1E"].total_u95_deg == pytest.approx(spread, rel=0.1)
+    # A prediction interval of three alone (t factor 4.303, GUM table G.2) is the widest; what builds usually differ by
+    # makes it narrower.
+    assert 0.5 < read["B1E"].total_u95_deg < 4.303 * 0.2 * math.sqrt(1 + 1 / 3)
 
 
 def test_the_same_capture_gives_the_same_document() -> None:

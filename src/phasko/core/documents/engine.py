@@ -21,6 +21,7 @@ __all__ = [
     "Geometry",
     "Ignition",
     "Phaser",
+    "RefinedFrom",
     "TypicalFailure",
     "ValveClearance",
     "ValveTiming",
@@ -225,6 +226,14 @@ class LearntFrom(ProfilePart):
     known_good: str | None = None
 
 
+class RefinedFrom(ProfilePart):
+    """Known good captures (by hash) that edges, index and half widths of this version rest on, and from how many
+    engines; a later refinement leaves them out, so that none counts twice."""
+
+    captures: list[str] = Field(default_factory=list)
+    engines: int = 0
+
+
 class EngineProfile(ProfilePart):
     """One engine type. Only name, cylinders, firing order and the crank are required; absent means not known."""
 
@@ -246,6 +255,7 @@ class EngineProfile(ProfilePart):
     ignition: Ignition | None = None
     cranking_pressure_bar: tuple[Positive, Positive] | None = None
     learnt: LearntFrom | None = None
+    refined: RefinedFrom | None = None
     valve_clearance_deg: ValveClearance | None = None
     typical_failures: list[TypicalFailure] = Field(default_factory=list)
 

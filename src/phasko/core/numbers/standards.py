@@ -7,6 +7,8 @@ from phasko.core.numbers.entry import Entry
 __all__ = [
     "CAPTURES_ALIKE_U95_DEG",
     "CONDITION_CHANGE_DEG",
+    "EDGES_U95_LEAST_DEG",
+    "INDEX_BUILD_SD_DEG",
     "KNOWN_GOOD_SD",
     "OTHER_STATE_SD_DEG",
     "PICTURE_SWING_U95_DEG",
@@ -18,8 +20,8 @@ __all__ = [
     "UNKNOWN_STATE_SD_DEG",
 ]
 
-RANGE_SPREAD_SD_DEG = Entry(0.42, "deg", "Usual spread of one cam's place among healthy engines of a kind", "(cp)")
-RANGE_SPREAD_LOG_SD = Entry(0.45, "", "How well that is known: standard deviation of its logarithm", "(house)")
+RANGE_SPREAD_SD_DEG = Entry(0.3, "deg", "Usual spread of one cam's place among healthy engines of a kind", "(cp)")
+RANGE_SPREAD_LOG_SD = Entry(0.6, "", "How well that is known: standard deviation of its logarithm", "(house)")
 KNOWN_GOOD_SD = (
     Entry(0.1, "deg", "A known good engine may be off though its marks were seen true", "(cp)"),
     Entry(0.2, "deg", "A known good engine may be off though it was just set up", "(cp)"),
@@ -39,3 +41,5 @@ PICTURE_SWING_U95_DEG = Entry(
 )
 CONDITION_CHANGE_DEG = Entry(1.5, "deg", "A change from one condition to another is said from here on", "(house)")
 STEP_BESIDE_S = Entry(0.5, "s", "What happened so close to a step may belong to it", "(house)")
+EDGES_U95_LEAST_DEG = Entry(0.1, "deg", "No profile's edges are known better, however many engines were seen", "(cp)")
+INDEX_BUILD_SD_DEG = Entry(0.2, "deg", "How healthy engines differ in where their crank wheel sits", "(cp)")

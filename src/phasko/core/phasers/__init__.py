@@ -4,12 +4,14 @@ from phasko.core.phasers.command import CommandStep, PhaserCommands, driven_cams
 from phasko.core.phasers.result import phaser_results, sweep_words
 from phasko.core.phasers.sweep import PhaserSweep, SweepState, commands_by_movement, measure_sweep, rest_until
 from phasko.core.phasers.travel import Level, Travel
+from phasko.core.phasers.view import SweepPicture, sweep_pictures
 
 __all__ = [
     "CommandStep",
     "Level",
     "PhaserCommands",
     "PhaserSweep",
+    "SweepPicture",
     "SweepState",
     "Travel",
     "commands_by_movement",
@@ -18,5 +20,6 @@ __all__ = [
     "phaser_commands",
     "phaser_results",
     "rest_until",
+    "sweep_pictures",
     "sweep_words",
 ]

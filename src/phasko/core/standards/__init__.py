@@ -3,11 +3,13 @@
 from phasko.core.standards.chain import chain_of, elongation_of
 from phasko.core.standards.conditions import conditions_of, happened_then
 from phasko.core.standards.figures import FigurePlace, figure_place, figure_words
+from phasko.core.standards.proposal import Proposal, proposed_profile, refined_profile
 from phasko.core.standards.table import standards_of, standards_said
 from phasko.core.standards.together import moved_together
 
 __all__ = [
     "FigurePlace",
+    "Proposal",
     "chain_of",
     "conditions_of",
     "elongation_of",
@@ -15,6 +17,8 @@ __all__ = [
     "figure_words",
     "happened_then",
     "moved_together",
+    "proposed_profile",
+    "refined_profile",
     "standards_of",
     "standards_said",
 ]

@@ -17,8 +17,9 @@ from phasko.core.errors import RefusedError
 from phasko.core.phase.banks import PlacedCam, compare_banks
 from phasko.core.phase.offset import cam_offset
 from phasko.core.phase.reading import CamReading
-from phasko.core.phase.reference import profile_references
+from phasko.core.phase.reference import profile_references, usual_spread_deg
 from phasko.core.standards.figures import figure_place, figure_words
+from phasko.core.uncertainty import NORMAL_95
 from phasko.core.words import angle_words, cam_name, lower_first
 
 __all__ = ["standards_of", "standards_said"]
@@ -65,8 +66,8 @@ def standards_said(rows: Sequence[StandardResult], engine: EngineProfile) -> lis
         )
     if any(row.disagrees and row.kind in _OTHER_CAMS for row in rows):
         said.append(
-            "A cam compared with one that is off itself only seems to be off, the other way round: believe bank against "
-            "bank, and intake against exhaust, no further than the other cam."
+            "A cam compared with one that is off itself only seems to be off, the other way round: believe bank "
+            "against bank, and intake against exhaust, no further than the other cam."
         )
     return said
 
@@ -91,7 +92,7 @@ def _own(reading: CamReading, capture: CaptureMeasurement) -> list[StandardResul
     """Against the known good engines and the profile."""
     relative = reading.relative
     assert relative is not None
-    found = []
+    found: list[StandardResult] = []
     if reading.reference.source == "reference":
         count = reading.reference.engines
         found.append(
@@ -146,7 +147,8 @@ def _standing(reading: CamReading) -> dict[int, float]:
 
 
 def _figures(reading: CamReading, capture: CaptureMeasurement, figures: Sequence[Figure]) -> list[StandardResult]:
-    """Against what somebody typed. A figure counts from tooth 1 and needs no index."""
+    """Against what somebody typed. A figure counts from tooth 1 and needs no index; it is of the kind, and this engine
+    differs from that by its build."""
     standing = _standing(reading)
     index = capture.engine.crank.index_deg or 0.0
     found = []
@@ -160,6 +162,7 @@ def _figures(reading: CamReading, capture: CaptureMeasurement, figures: Sequence
             continue
         after = standing[figure.edge] - index
         own = reading.relative.offset.u95
+        build = NORMAL_95 * usual_spread_deg(capture.engine)[reading.cam.id]
         found.append(
             StandardResult(
                 cam=reading.cam.id,
@@ -168,7 +171,7 @@ def _figures(reading: CamReading, capture: CaptureMeasurement, figures: Sequence
                 name=f"Edge {figure.edge + 1}: {figure_words(figure)}",
                 offset_deg=wrap(after - place.after_tooth_1_deg, 360.0),
                 u95_deg=own,
-                total_u95_deg=math.hypot(own, place.u95_deg),
+                total_u95_deg=math.hypot(own, place.u95_deg, build),
                 assumes="It is of a sound engine of this version, and of this edge.",
             )
         )

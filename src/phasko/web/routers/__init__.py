@@ -1,5 +1,5 @@
 """One router per noun."""
 
-from phasko.web.routers import captures, cylinder, engines, jobs, looking, schemas, seal, session
+from phasko.web.routers import captures, cylinder, engines, jobs, looking, schemas, seal, session, standards
 
-__all__ = ["captures", "cylinder", "engines", "jobs", "looking", "schemas", "seal", "session"]
+__all__ = ["captures", "cylinder", "engines", "jobs", "looking", "schemas", "seal", "session", "standards"]

@@ -51,18 +51,6 @@ def put_taken_out(capture_id: int, body: TakenOut, database: DatabaseOf, made_fr
     return seal_station.set_taken_out(database, capture_id, body.cylinder, made_from)
 
 
-class KnownGood(BaseModel):
-    """Whether a capture is of a sound engine, with which others of its kind are compared."""
-
-    model_config = ConfigDict(extra="forbid")
-    good: bool
-
-
-@router.put("/captures/{capture_id}/known-good", responses=OUTDATED)
-def put_known_good(capture_id: int, body: KnownGood, database: DatabaseOf, made_from: MadeFrom) -> ImportedCapture:
-    return seal_station.keep_as_known_good(database, capture_id, body.good, made_from)
-
-
 @router.get("/jobs/{job_id}/firing-order")
 def get_firing_order(job_id: int, database: DatabaseOf) -> FiringOrderView:
     """The firing order as captures with a cylinder taken out tell it."""
