@@ -14,7 +14,7 @@ from pydantic import BaseModel, ConfigDict, TypeAdapter
 from phasko.core.channels import RoleProposal, propose_roles
 from phasko.core.channels.description import proposed_description
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
-from phasko.core.documents.capture import ChannelDescription
+from phasko.core.documents.capture import ChannelDescription, HowGood
 from phasko.core.errors import DataError, DocumentError, NotFoundError, PhaskoError
 from phasko.core.signals.recording import Samples
 from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
@@ -78,6 +78,7 @@ class ImportedCapture(BaseModel):
     created_at: str
     version: int
     known_good: bool
+    known_good_how: HowGood | None = None
     taken_out: int | None
     seal_from_s: float | None
     seal_to_s: float | None
@@ -422,6 +423,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
         created_at=capture.created_at,
         version=capture.version,
         known_good=capture.known_good_at is not None,
+        known_good_how=described.known_good.how if described.known_good is not None else None,
         taken_out=described.taken_out,
         seal_from_s=described.seal_from_s,
         seal_to_s=described.seal_to_s,

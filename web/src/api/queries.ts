@@ -73,6 +73,27 @@ export const stripQuery = (captureId: number) =>
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/strip", { params: { path: { capture_id: captureId } } })),
   });
 
+/** Every phaser that was driven in a capture, as a picture. */
+export const sweepsQuery = (captureId: number) =>
+  queryOptions({
+    queryKey: ["capture", captureId, "sweeps"],
+    queryFn: () => taken(client.GET("/api/captures/{capture_id}/sweeps", { params: { path: { capture_id: captureId } } })),
+  });
+
+/** The known good captures of a job's kind of engine. */
+export const libraryQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "known-good"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/known-good", { params: { path: { job_id: jobId } } })),
+  });
+
+/** What the known good engines say beyond their profile. */
+export const proposalQuery = (engineId: number) =>
+  queryOptions({
+    queryKey: ["engines", engineId, "proposal"],
+    queryFn: () => taken(client.GET("/api/engines/{engine_id}/proposal", { params: { path: { engine_id: engineId } } })),
+  });
+
 export const sealQuery = (captureId: number) =>
   queryOptions({
     queryKey: ["capture", captureId, "seal"],

@@ -31,8 +31,8 @@ class DrivenSpan(SweepPart):
 
 
 class SweepPicture(SweepPart):
-    """One phaser. Places are offsets in deg, late positive (``absolute``; else from where it started). ``travel_deg``:
-    the reference's two stops, where the profile knows the range; ``moves``: begin, end and places of every travel."""
+    """One phaser. Places are offsets in deg, late positive (``absolute``; else from where it started). ``travel_low_deg``
+    and ``travel_high_deg``: the reference's two stops, where the profile knows the range."""
 
     cam: str
     name: str
@@ -47,8 +47,8 @@ class SweepPicture(SweepPart):
     high_deg: float
     stop_u95_deg: float
     returned_deg: float | None
-    travel_deg: tuple[float, float] | None
-    moves: list[tuple[float, float, float, float]]
+    travel_low_deg: float | None
+    travel_high_deg: float | None
 
 
 def sweep_pictures(sweeps: Sequence[PhaserSweep], recording: Recording, engine: EngineProfile) -> list[SweepPicture]:
@@ -73,8 +73,8 @@ def _picture(sweep: PhaserSweep, recording: Recording, engine: EngineProfile) ->
         high_deg=sweep.high_deg,
         stop_u95_deg=sweep.stop_u95_deg,
         returned_deg=None if sweep.returned is None else sweep.returned.place_deg,
-        travel_deg=phaser.authority_deg if phaser is not None and sweep.absolute else None,
-        moves=[(t.begins_s, t.ends_s, t.from_deg, t.to_deg) for t in sweep.travels],
+        travel_low_deg=phaser.authority_deg[0] if phaser is not None and sweep.absolute else None,
+        travel_high_deg=phaser.authority_deg[1] if phaser is not None and sweep.absolute else None,
     )
 
 

@@ -94,7 +94,7 @@ def _off_picture(figure: Figure) -> FigurePlace:
     angle = share * 360.0 * figure.turns
     read = 360.0 * figure.turns * figure.reading / abs(way) * math.sqrt(1.0 + share**2 + (1.0 - share) ** 2)
     # Between two gaps a cranking engine runs ahead and falls behind; at the gaps themselves it is right.
-    swing = numbers.PICTURE_SWING_U95_DEG.value * min(1.0, 4.0 * inside * (1.0 - inside))
+    swing = numbers.PICTURE_SWING_U95_DEG.value * min(1.0, 6.0 * min(inside, 1.0 - inside))
     return FigurePlace(angle % 360.0, math.hypot(read, swing))
 
 

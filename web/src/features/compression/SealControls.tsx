@@ -6,6 +6,7 @@ import { useState } from "react";
 import { useChanges } from "../../api/changes";
 import { client, madeFrom, type Schemas, taken } from "../../api/client";
 import { Choice, NumberField, OutdatedNote, QuietButton } from "../../ui";
+import { KnownGoodChoice } from "../standards";
 import { CycleBar } from "./CycleBar";
 
 type Capture = Schemas["ImportedCapture"];
@@ -27,24 +28,18 @@ export function SealControls({ jobId, capture, view }: Props) {
       taken(client.PUT("/api/captures/{capture_id}/taken-out", { params: { path, header: madeFrom(from) }, body: { cylinder } })),
     onSuccess: refresh,
   });
-  const good = useMutation({
-    mutationFn: ({ from, kept }: From & { kept: boolean }) =>
-      taken(client.PUT("/api/captures/{capture_id}/known-good", { params: { path, header: madeFrom(from) }, body: { good: kept } })),
-    onSuccess: changes.knownGoodChanged,
-  });
   const from = capture.version;
-  const settle = () => [span, out, good].forEach((m) => m.reset());
+  const settle = () => [span, out].forEach((m) => m.reset());
   /** The same once more, over what a colleague has set meanwhile. */
   const again = (version: number) => {
     if (span.isError) span.mutate({ ...span.variables, from: version });
     if (out.isError) out.mutate({ ...out.variables, from: version });
-    if (good.isError) good.mutate({ ...good.variables, from: version });
   };
   const theirs = async () => {
     await refresh();
     settle();
   };
-  const failure = span.error ?? out.error ?? good.error;
+  const failure = span.error ?? out.error;
   return (
     <Box mt="4" data-testid="seal-controls">
       <CycleBar view={view} capture={capture} />
@@ -59,15 +54,7 @@ export function SealControls({ jobId, capture, view }: Props) {
           value={view.taken_out === null ? "none" : String(view.taken_out)}
           onPick={(c) => out.mutate({ from, cylinder: c === "none" ? null : Number(c) })}
         />
-        <Choice
-          label="Known good, to compare others with"
-          options={[
-            { value: "no", text: "No" },
-            { value: "yes", text: "Yes" },
-          ]}
-          value={capture.known_good ? "yes" : "no"}
-          onPick={(kept) => good.mutate({ from, kept: kept === "yes" })}
-        />
+        <KnownGoodChoice capture={capture} />
       </Flex>
       {failure && (
         <OutdatedNote error={failure} onMine={again} onTheirs={() => void theirs()} onClose={settle} />

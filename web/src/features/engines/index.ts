@@ -1,3 +1,4 @@
+export { DriveDrawing } from "./drawing";
 export { EnginePage } from "./EnginePage";
 export { EnginesPage } from "./EnginesPage";
 export { ImportProfile } from "./ImportProfile";

@@ -9,6 +9,7 @@ import { analysisQuery, stripQuery } from "../../api/queries";
 import { Choice, EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
 import { PickedCapture } from "../captures";
 import { SignalStrip } from "../signals";
+import { BesidePanels } from "./BesidePanels";
 import { CamTable } from "./CamTable";
 import { FilterPanel } from "./FilterPanel";
 import { FindingHeadline } from "./FindingHeadline";
@@ -86,6 +87,9 @@ function PhaseOfCapture({ jobId, capture, choice }: Props) {
       {kept && <KeptNote engine={kept} onClose={() => setKept(null)} />}
       {strip.data && strip.data.lanes.length > 0 && (
         <CamTable lanes={strip.data.lanes} pitchDeg={strip.data.ruler?.pitch_deg ?? null} />
+      )}
+      {result && strip.data && (
+        <BesidePanels jobId={jobId} capture={capture} result={result} lanes={strip.data.lanes} analysis={analysis.data?.analysis ?? null} />
       )}
       {result && <TrendPlot cams={result.cams ?? []} lanes={strip.data?.lanes ?? []} />}
       <Flex mt="4" mb="2">

@@ -16,6 +16,7 @@ export const phaseStation: Station = {
     ["L", "Loupe on or off"],
     ["T", "Degrees, wheel teeth after or before the gap"],
     ["I, Shift I", "Next or previous irregularity"],
+    ["S, V, P, K, N", "Standards, timing drive, phaser sweep, known goods, conditions"],
     ["R", "Raw signals and rulers"],
   ],
 };

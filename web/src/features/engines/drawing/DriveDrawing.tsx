@@ -8,8 +8,11 @@ import { loopPath } from "./loop";
 const WIDTH = 500;
 const [CAM_Y, CRANK_Y, CAM_R, CRANK_R, IDLER_R] = [30, 136, 20, 24, 14];
 
+/** What was measured on it: each cam's offset in words, those that stand off, and the loops to which that points. */
+export type Found = { words: Record<string, string>; off: readonly string[]; loops: readonly (readonly string[])[] };
+
 /** The way from the crank to each cam: its stages, their pitch, the free links, and what wear does. */
-export function DriveDrawing({ drawing }: { drawing: Schemas["EngineDrawing"] }) {
+export function DriveDrawing({ drawing, found }: { drawing: Schemas["EngineDrawing"]; found?: Found }) {
   const driven = drawing.drives.filter((drive) => drive.stages.length > 0);
   if (!driven.length) return null;
   const chains = layOut(drawing);
@@ -20,20 +23,29 @@ export function DriveDrawing({ drawing }: { drawing: Schemas["EngineDrawing"] })
     <Box data-testid="drive">
       <svg viewBox={`0 0 ${String(WIDTH)} 186`} width="100%" style={{ maxWidth: WIDTH }} role="img" aria-label="Timing drive" fontSize="12" fill={ink("ink")}>
         {sprockets.map((one) => (
-          <circle key={one.name} cx={one.x} cy={one.y} r={one.r} fill={ink("panel")} stroke={ink(one.text ? "ink" : one.name.startsWith("crank") ? "crank" : "mute")} strokeWidth="2" />
+          <circle key={one.name} cx={one.x} cy={one.y} r={one.r} fill={ink("panel")} stroke={ink(found?.off.includes(one.name) ? "late" : one.text ? "ink" : one.name.startsWith("crank") ? "crank" : "mute")} strokeWidth={found?.off.includes(one.name) ? 3.4 : 2} />
         ))}
         {chains.map((chain) => (
-          <Loop key={chain.round.map((one) => one.name).join()} chain={chain} />
+          <Loop key={chain.round.map((one) => one.name).join()} chain={chain} accused={accused(chain, found)} />
         ))}
         {sprockets.map((one) => (
           <text key={one.name} x={one.x} y={one.y} textAnchor="middle" dominantBaseline="central" fontWeight="650">
             {one.text || (one.name.startsWith("crank") && teeth !== undefined ? Number(teeth.toFixed(1)) : "")}
           </text>
         ))}
+        {sprockets.map((one) => {
+          const words = found?.words[one.name];
+          return words === undefined ? null : (
+            <text key={`${one.name} reads`} x={one.x} y={one.y + one.r + 14} textAnchor="middle" fontSize="12" fontWeight={found?.off.includes(one.name) ? 700 : 500} fill={ink(found?.off.includes(one.name) ? "late" : "ink")} stroke={ink("paper")} strokeWidth="3" paintOrder="stroke">
+              {words}
+            </text>
+          );
+        })}
         <text x={WIDTH / 2} y={CRANK_Y + CRANK_R + 18} textAnchor="middle" dominantBaseline="central" fontWeight="650">
           Crank
         </text>
       </svg>
+      {!found && (
       <Table.Root size="sm" mt="1">
         <Table.Header>
           <Table.Row bg="transparent">
@@ -48,15 +60,26 @@ export function DriveDrawing({ drawing }: { drawing: Schemas["EngineDrawing"] })
           {driven.map((drive) => (
             <Table.Row key={drive.cam} bg="transparent">
               <Cell>{drive.label}</Cell>
-              <Cell>{drive.stages.map((stage) => `${String(Number(stage.pitch_crank_deg.toFixed(1)))}°`).join(", then ")}</Cell>
+              <Cell>
+                {drive.stages
+                  .map((stage) => `${String(Number(stage.pitch_crank_deg.toFixed(1)))}°${stage.diameter_mm == null ? "" : ` (sprocket Ø ${stage.diameter_mm.toFixed(1)} mm)`}`)
+                  .join(", then ")}
+              </Cell>
               <Cell>{drive.free_links ?? "not known"}</Cell>
               <Cell>{drive.late_per_percent_deg === null ? "–" : `${drive.late_per_percent_deg.toFixed(1)}° late`}</Cell>
             </Table.Row>
           ))}
         </Table.Body>
       </Table.Root>
+      )}
     </Box>
   );
+}
+
+/** Whether the offsets point to that chain: its sprockets are those of a named loop. */
+function accused(chain: Chain, found: Found | undefined): boolean {
+  const own = chain.round.map((one) => (one.name.startsWith("crank") ? "crank" : one.name));
+  return Boolean(found?.loops.some((loop) => loop.length === own.length && loop.every((name) => own.includes(name))));
 }
 
 function Cell({ children }: { children: ReactNode }) {
@@ -93,7 +116,7 @@ function layOut(drawing: Schemas["EngineDrawing"]): Chain[] {
 }
 
 /** One chain or belt; the second one on an idler runs on a smaller sprocket behind, so that the two are told apart. */
-function Loop({ chain }: { chain: Chain }) {
+function Loop({ chain, accused: bad }: { chain: Chain; accused: boolean }) {
   const round = chain.round.map((one) => ({ ...one, r: one.name.startsWith("idler") && chain.stage === 1 ? one.r - 5 : one.r + 4 }));
-  return <path d={loopPath(round)} fill="none" stroke={ink("mute")} strokeWidth="2" strokeDasharray="5 2.5" data-testid="loop" />;
+  return <path d={loopPath(round)} fill="none" stroke={ink(bad ? "late" : "mute")} strokeWidth={bad ? 4 : 2} strokeDasharray={bad ? "9 2.5" : "5 2.5"} data-testid="loop" data-accused={bad} />;
 }

@@ -1,0 +1,86 @@
+/** The timing drive: what moved together, where that points, and the chain's own arithmetic. */
+import { Box, Flex, Table, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+
+import type { Schemas } from "../../api/client";
+import { enginePageQuery } from "../../api/queries";
+import { ErrorNote, offsetWords, plusMinus, signWord, Waiting } from "../../ui";
+import { DriveDrawing } from "../engines";
+import { PanelTitle, QuietTable } from "./parts";
+import { nameOf } from "./StandardsPanel";
+
+type Props = {
+  engineId: number;
+  result: Schemas["CaptureResult"];
+  elongation: Schemas["ElongationResult"] | null;
+  lanes: Schemas["CamLane"][];
+};
+
+export function DrivePanel({ engineId, result, elongation, lanes }: Props) {
+  const engine = useQuery(enginePageQuery(engineId));
+  const together = result.together ?? null;
+  const chain = result.chain ?? [];
+  const drawing = engine.data?.reading.drawing;
+  const off = Object.fromEntries(
+    lanes.flatMap((lane) => (lane.offset_deg === null || lane.total_u95_deg === null ? [] : [[lane.cam, offsetWords(lane.offset_deg, lane.total_u95_deg)]])),
+  );
+  return (
+    <Box data-testid="drive-panel">
+      <PanelTitle>What moved together</PanelTitle>
+      <Text fontSize="15px" fontWeight="620" maxW="760px" data-testid="together">
+        {together?.text ?? "Fewer than two cams are compared with anything: what moves together is not known yet."}
+      </Text>
+      <Flex gap="6" wrap="wrap" align="flex-start" mt="2">
+        <Box flex="1 1 420px" maxW="520px">
+          {engine.isPending && <Waiting>Drawing the drive</Waiting>}
+          {engine.isError && <ErrorNote error={engine.error} onRetry={() => void engine.refetch()} />}
+          {drawing && drawing.loops.length > 0 && (
+            <DriveDrawing drawing={drawing} found={{ words: off, off: together?.cams ?? [], loops: together?.points_to ?? [] }} />
+          )}
+          {drawing && !drawing.loops.length && (
+            <Text fontSize="13.5px" color="mute">
+              The profile does not describe the timing drive.
+            </Text>
+          )}
+        </Box>
+        <Box flex="1 1 320px">
+          <Text fontSize="13.5px" data-testid="elongation">
+            {elongation?.words ?? "Elongation needs two cams and the free links of the profile."}
+          </Text>
+        </Box>
+      </Flex>
+      {chain.length > 0 && (
+        <QuietTable label="Chain arithmetic" heads={["Cam", "Pitches", "On the chain", "Goes to and fro", "Left to the limit"]}>
+          {chain.map((one) => (
+            <Table.Row key={`${one.cam} ${one.segment}`} bg="transparent" data-testid="chain-row">
+              <Table.Cell whiteSpace="nowrap">
+                <b>{nameOf(lanes, one.cam)}</b>
+                {new Set(chain.map((c) => c.segment)).size > 1 && `, ${one.segment}`}
+              </Table.Cell>
+              <Table.Cell minW="200px">{one.words || "–"}</Table.Cell>
+              <Table.Cell whiteSpace="nowrap">
+                {one.chain_mm == null ? "–" : `${Math.abs(one.chain_mm).toFixed(1)} mm ${signWord(one.chain_mm)}`.trim()}
+              </Table.Cell>
+              <Table.Cell whiteSpace="nowrap">{one.slack_mm == null ? "–" : `${one.slack_mm.toFixed(2)} mm`}</Table.Cell>
+              <Table.Cell minW="240px">
+                {(one.margins ?? []).map((margin) => (
+                  <Box key={margin.school} fontSize="12.5px">
+                    {SCHOOLS[margin.school]} {Number(margin.limit_deg.toFixed(1))}°: <b>{marginWords(margin)}</b>
+                  </Box>
+                ))}
+              </Table.Cell>
+            </Table.Row>
+          ))}
+        </QuietTable>
+      )}
+    </Box>
+  );
+}
+
+const SCHOOLS = { mark: "at the mark", maker: "the limit", pitch: "one pitch" } as const;
+
+function marginWords(margin: Schemas["MarginResult"]): string {
+  const mm = margin.margin_mm == null ? "" : `, ${Math.abs(margin.margin_mm).toFixed(1)} mm`;
+  const size = `${Math.abs(margin.margin_deg).toFixed(1)}° ${plusMinus(margin.margin_u95_deg)}°${mm}`;
+  return margin.margin_deg < 0 ? `over by ${size}` : `${size} left`;
+}

@@ -1,0 +1,7 @@
+export { ConditionsPanel } from "./ConditionsPanel";
+export { DrivePanel } from "./DrivePanel";
+export { KnownGoodChoice } from "./KnownGoodChoice";
+export { LibraryPanel } from "./LibraryPanel";
+export { ProposalPanel } from "./ProposalPanel";
+export { StandardsPanel } from "./StandardsPanel";
+export { SweepPanel } from "./SweepPanel";
