@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from phasko.bench.drive_log import Drive, drive_log_csv
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, PhaserFault, Spread
@@ -11,7 +11,7 @@ from phasko.bench.job_sheet import BenchSheet, recorded_files
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
-from phasko.bench.scenario import Scenario, clear_flood_cranking
+from phasko.bench.scenario import PhaserCommand, Scenario, clear_flood_cranking, idling
 from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.looks import Look
@@ -30,6 +30,17 @@ __all__ = ["fill_demo"]
 
 _RATE_HZ = 50_000.0
 _SHAKES_LOOSE = HallPickup(fault=HallFault(dead_from_s=2.1, dead_to_s=2.9))
+
+
+@dataclass(frozen=True, slots=True)
+class _Take:
+    """One more recording of a story: what differs from its first."""
+
+    capture: str
+    seed: int
+    scenario: Scenario | None = None
+    faults: EngineFaults | None = None
+    probes: tuple[Probe, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,13 +63,71 @@ class _Story:
     known_good: bool = False
     felt: tuple[int, ...] = ()
     """Cylinders whose pressure a second capture recorded."""
+    more: tuple[_Take, ...] = ()
 
 
 def _saw(question: str, answer: str, note: str = "") -> Look:
     return Look(question=question, answer=answer, note=note)
 
 
+_SWEEP = replace(
+    idling(5.4), phasers_connected=True, phaser_commands={"B1I": (PhaserCommand(4.6, 6.4),)}, temperature="hot"
+)
+_SWEEP_PROBES = (
+    Probe("crank"),
+    Probe("cam", cam="B1I"),
+    Probe("cam", cam="B1E"),
+    Probe("phaser_command", cam="B1I"),
+    Probe("other"),
+)
+_COMES_BACK_SHORT = EngineFaults(DriveFaults(phasers={"B1I": PhaserFault(rests_off_deg=9.0, lag_s=0.05)}))
+_LOCK_FAILS = EngineFaults(DriveFaults(phasers={"B1E": PhaserFault(park_deg=11.0)}))
+
 _STORIES = (
+    _Story(
+        vehicle="Library buses 3 to 6, on service days",
+        make_model="Brimholt Folio",
+        engine="brimholt-3.2-six",
+        complaint="Sound engines, recorded at their services to compare others with",
+        codes=(),
+        capture="bus-3-service",
+        seed=2131,
+        known_good=True,
+        more=tuple(_Take(f"bus-{number}-service", 2128 + number) for number in (4, 5, 6)),
+    ),
+    _Story(
+        vehicle="Library bus 7",
+        make_model="Brimholt Folio",
+        engine="brimholt-3.2-six",
+        complaint="Rattles for a moment at every start and is slow to catch; oil was changed late for years",
+        codes=("P0016",),
+        capture="bus-7-cranking",
+        seed=2171,
+        faults=EngineFaults(DriveFaults(elongation_percent=0.85, slack_deg=0.25)),
+        looks=(_saw("rattle", "at_start"),),
+        more=(_Take("bus-7-idle", 2172, idling(2.4)),),
+    ),
+    _Story(
+        vehicle="Snow blower 1",
+        make_model="Tarrant Meadow",
+        engine="tarrant-3.0-straight-six",
+        complaint="Hunts at idle after every pull up the hill, fine when it was started afresh",
+        codes=("P0011",),
+        capture="blower-1-cranking",
+        seed=2211,
+        more=(_Take("blower-1-sweep", 2212, _SWEEP, _COMES_BACK_SHORT, _SWEEP_PROBES),),
+    ),
+    _Story(
+        vehicle="Ferry shuttle 1",
+        make_model="Haverel Strand",
+        engine="haverel-2.4-five",
+        complaint="Weak and rough once it is hot, right again the next morning",
+        codes=("P0017",),
+        capture="shuttle-1-cold",
+        seed=2251,
+        scenario=replace(clear_flood_cranking(4.4), temperature="cold"),
+        more=(_Take("shuttle-1-hot", 2252, clear_flood_cranking(4.4), _LOCK_FAILS),),
+    ),
     _Story(
         vehicle="Lighthouse jeep 1",
         make_model="Corvane Gannet",
@@ -252,7 +321,8 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
             codes=list(story.codes),
             engine_id=by_name[pool_engine(story.engine).name],
         )
-        stored = import_capture(database, job.id, _capture_files(story))
+        stored = [import_capture(database, job.id, _capture_files(story))]
+        stored += [import_capture(database, job.id, _capture_files(_retaken(story, take))) for take in story.more]
         if story.felt:
             import_capture(database, job.id, _pressure_files(story))
         for look in story.looks:
@@ -261,11 +331,25 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
             log = drive_log_csv(pool_engine(story.engine), story.drive, story.seed)
             add_road_test(database, job.id, f"{story.capture.rsplit('-', 1)[0]}-drive.csv", log)
         if story.known_good:
-            keep_as_known_good(
-                database, stored.id, KnownGoodOf(how="marks_seen", note="Marks seen true at the service")
-            )
+            for capture in stored:
+                keep_as_known_good(database, capture.id, _SEEN_GOOD)
         analyse_stored_job(database, job.id)
     return len(_STORIES)
+
+
+_SEEN_GOOD = KnownGoodOf(how="marks_seen", note="Marks seen true at the service")
+
+
+def _retaken(story: _Story, take: _Take) -> _Story:
+    """The same story as that recording has it."""
+    return replace(
+        story,
+        capture=take.capture,
+        seed=take.seed,
+        scenario=take.scenario or story.scenario,
+        faults=take.faults or story.faults,
+        probes=take.probes or story.probes,
+    )
 
 
 def _capture_files(story: _Story) -> CaptureFiles:

@@ -31,7 +31,8 @@ class DrivenSpan(SweepPart):
 
 
 class SweepPicture(SweepPart):
-    """One phaser. Places are offsets in deg, late positive (``absolute``; else from where it started). ``travel_low_deg``
+    """One phaser. Places are offsets in deg, late positive (``absolute``; else from where it started).
+    ``travel_low_deg``
     and ``travel_high_deg``: the reference's two stops, where the profile knows the range."""
 
     cam: str
