@@ -192,7 +192,7 @@ def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> C
         compression=compression,
         ignition=ignition_results(capture.firings),
         cylinder_pressure=pressure_results(capture.felt),
-        phasers=phaser_results(capture.sweeps, capture.recording, capture.engine),
+        phasers=phaser_results(capture.sweeps, capture.engine),
         pulses=pulse_results(capture.pulses),
         manifolds=manifold_results(capture.manifolds),
     )

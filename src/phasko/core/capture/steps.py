@@ -155,7 +155,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     segments = segments_by_speed(clock, recording.start_s, read.end_s, dead)
     driven = driven_runs(recording, engine, runs)
     readings = _readings(read, driven.at_rest, segments, known_good)
-    sweeps = measured_sweeps(driven, runs, readings.value)
+    sweeps = measured_sweeps(recording, driven, runs, readings.value)
     cams = with_banks(readings.value, engine, read.known_cams)
     # The turn by which sealing and sparks are named; the cams' own reading stays as the cams tell it.
     turned = _turned_otherwise(read, segments) if read.modulo_deg is None else turned_by_cams(read.pieces)

@@ -17,6 +17,7 @@ from phasko.core.phasers import (
     driven_cams,
     measure_sweep,
     phaser_commands,
+    recorded_beside,
     rest_until,
 )
 from phasko.core.signals.recording import Recording
@@ -53,7 +54,7 @@ def driven_runs(recording: Recording, engine: EngineProfile, runs: Mapping[str, 
 
 
 def measured_sweeps(
-    driven: Driven, runs: Mapping[str, CamRun | None], readings: Sequence[CamReading]
+    recording: Recording, driven: Driven, runs: Mapping[str, CamRun | None], readings: Sequence[CamReading]
 ) -> Found[tuple[PhaserSweep, ...]]:
     """Every phaser that was driven, against the cam's reading in the state in which it rested longest."""
     found: list[PhaserSweep] = []
@@ -74,5 +75,5 @@ def measured_sweeps(
             )
             problems.append(Problem(code="sweep_without_rest", channel=None, text=text))
         else:
-            found.append(sweep)
+            found.append(replace(sweep, beside=recorded_beside(recording, commands)))
     return Found(tuple(found), tuple(problems))

@@ -1,5 +1,6 @@
 """Phasers: when they were driven, how far and how fast their cams went, and where they came back to."""
 
+from phasko.core.phasers.beside import recorded_beside
 from phasko.core.phasers.command import CommandStep, PhaserCommands, driven_cams, phaser_commands
 from phasko.core.phasers.result import phaser_results, sweep_words
 from phasko.core.phasers.sweep import PhaserSweep, SweepState, commands_by_movement, measure_sweep, rest_until
@@ -19,6 +20,7 @@ __all__ = [
     "measure_sweep",
     "phaser_commands",
     "phaser_results",
+    "recorded_beside",
     "rest_until",
     "sweep_pictures",
     "sweep_words",

@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
-
-import numpy as np
 
 from phasko.core import numbers
 from phasko.core.documents.analysis import PhaserResult, SweepBeside
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.phasers.sweep import PhaserSweep
-from phasko.core.signals.recording import Recording
 from phasko.core.words import amount_words, cam_name, degrees
 
 __all__ = ["phaser_results", "sweep_words"]
 
 
-def phaser_results(sweeps: Sequence[PhaserSweep], recording: Recording, engine: EngineProfile) -> list[PhaserResult]:
+def phaser_results(sweeps: Sequence[PhaserSweep], engine: EngineProfile) -> list[PhaserResult]:
     """Every phaser that was driven. Where no reference places the cam only how it moved is given, no stops."""
     return [
         PhaserResult(
@@ -37,7 +33,9 @@ def phaser_results(sweeps: Sequence[PhaserSweep], recording: Recording, engine: 
             short_side=one.short_side,
             stop_seen=one.stop_seen,
             commanded_by=one.commands.source,
-            beside=_beside(one, recording),
+            beside=[
+                SweepBeside(channel=b.channel, unit=b.unit, at_rest=b.at_rest, driven=b.driven) for b in one.beside
+            ],
             text=sweep_words(one, engine),
             advice=_advice(one),
         )
@@ -95,31 +93,3 @@ def _advice(sweep: PhaserSweep) -> str | None:
     if sweep.short_side is not None:
         return f"One side short points to the phaser itself, or to {_SOLENOID}; not to the chain."
     return None
-
-
-def _beside(sweep: PhaserSweep, recording: Recording) -> list[SweepBeside]:
-    """Oil pressure, temperature and whatever else was recorded in a unit of its own, at rest and while driven."""
-    first = sweep.commands.steps[0].at_s
-    spans = [
-        (step.at_s, after.at_s if after is not None else recording.start_s + recording.duration_s)
-        for step, after in itertools.zip_longest(sweep.commands.steps, sweep.commands.steps[1:])
-        if step.after > 0.0
-    ]
-    found = []
-    for channel in recording.with_role("other"):
-        unit = channel.description.scaled_unit or channel.description.unit
-        if unit == "V" or not spans:
-            continue
-        times = recording.start_s + recording.interval_s * np.arange(channel.samples.size)
-        rest = channel.samples[times < first]
-        driven = channel.samples[np.any([(times >= low) & (times < high) for low, high in spans], axis=0)]
-        if np.isfinite(rest).any() and np.isfinite(driven).any():
-            found.append(
-                SweepBeside(
-                    channel=channel.name,
-                    unit=unit,
-                    at_rest=float(np.nanmean(rest)),
-                    driven=float(np.nanmean(driven)),
-                )
-            )
-    return found

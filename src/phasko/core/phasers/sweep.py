@@ -14,6 +14,7 @@ from phasko.core.arrays import Floats
 from phasko.core.documents.engine import Cam
 from phasko.core.phase.offset import CamEdges
 from phasko.core.phase.reading import CamReading
+from phasko.core.phasers.beside import Beside
 from phasko.core.phasers.command import CommandStep, PhaserCommands
 from phasko.core.phasers.travel import Level, Travel, fitted_travel, level_of
 
@@ -52,6 +53,7 @@ class PhaserSweep:
     state: SweepState
     short_deg: float | None
     stop_seen: bool
+    beside: tuple[Beside, ...] = ()
 
     @property
     def short_side(self) -> Literal["park", "far"] | None:

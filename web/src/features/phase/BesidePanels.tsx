@@ -51,7 +51,7 @@ export function BesidePanels({ jobId, capture, result, lanes, analysis }: Props)
         <DrivePanel engineId={engineId} result={result} elongation={analysis?.elongation ?? null} lanes={lanes} />
       )}
       {panel === "sweep" && (
-        <SweepPanel capture={capture} phasers={result.phasers ?? []} hasPhasers={cams.some((cam) => cam.phaser)} captures={captures.data ?? []} />
+        <SweepPanel jobId={jobId} capture={capture} phasers={result.phasers ?? []} hasPhasers={cams.some((cam) => cam.phaser)} captures={captures.data ?? []} />
       )}
       {panel === "library" && <LibraryPanel jobId={jobId} capture={capture} />}
       {panel === "conditions" && <ConditionsPanel conditions={analysis?.conditions ?? null} lanes={lanes} steps={result.cams ?? []} />}

@@ -50,7 +50,7 @@ export function DrivePanel({ engineId, result, elongation, lanes }: Props) {
         </Box>
       </Flex>
       {chain.length > 0 && (
-        <QuietTable label="Chain arithmetic" heads={["Cam", "Pitches", "On the chain", "Goes to and fro", "Left to the limit"]}>
+        <QuietTable label="Chain arithmetic" heads={["Cam", "Pitches", "On the chain", "To and fro", ...SCHOOLS.map((school) => limitWords(chain, school.id, school.name))]}>
           {chain.map((one) => (
             <Table.Row key={`${one.cam} ${one.segment}`} bg="transparent" data-testid="chain-row">
               <Table.Cell whiteSpace="nowrap">
@@ -62,13 +62,11 @@ export function DrivePanel({ engineId, result, elongation, lanes }: Props) {
                 {one.chain_mm == null ? "–" : `${Math.abs(one.chain_mm).toFixed(1)} mm ${signWord(one.chain_mm)}`.trim()}
               </Table.Cell>
               <Table.Cell whiteSpace="nowrap">{one.slack_mm == null ? "–" : `${one.slack_mm.toFixed(2)} mm`}</Table.Cell>
-              <Table.Cell minW="240px">
-                {(one.margins ?? []).map((margin) => (
-                  <Box key={margin.school} fontSize="12.5px">
-                    {SCHOOLS[margin.school]} {Number(margin.limit_deg.toFixed(1))}°: <b>{marginWords(margin)}</b>
-                  </Box>
-                ))}
-              </Table.Cell>
+              {SCHOOLS.map((school) => (
+                <Table.Cell key={school.id} whiteSpace="nowrap">
+                  <Margin margin={one.margins?.find((margin) => margin.school === school.id)} />
+                </Table.Cell>
+              ))}
             </Table.Row>
           ))}
         </QuietTable>
@@ -77,10 +75,32 @@ export function DrivePanel({ engineId, result, elongation, lanes }: Props) {
   );
 }
 
-const SCHOOLS = { mark: "at the mark", maker: "the limit", pitch: "one pitch" } as const;
+const SCHOOLS = [
+  { id: "mark", name: "Left at the mark" },
+  { id: "maker", name: "To the limit" },
+  { id: "pitch", name: "To one pitch" },
+] as const;
 
-function marginWords(margin: Schemas["MarginResult"]): string {
-  const mm = margin.margin_mm == null ? "" : `, ${Math.abs(margin.margin_mm).toFixed(1)} mm`;
-  const size = `${Math.abs(margin.margin_deg).toFixed(1)}° ${plusMinus(margin.margin_u95_deg)}°${mm}`;
-  return margin.margin_deg < 0 ? `over by ${size}` : `${size} left`;
+/** The limit's own size beside its name, where all cams share it. */
+function limitWords(chain: Schemas["ChainResult"][], school: string, name: string): string {
+  const sizes = new Set(chain.flatMap((one) => (one.margins ?? []).filter((margin) => margin.school === school).map((margin) => Number(margin.limit_deg.toFixed(1)))));
+  return sizes.size === 1 ? `${name}, ${String([...sizes][0])}°` : name;
+}
+
+function Margin({ margin }: { margin: Schemas["MarginResult"] | undefined }) {
+  if (!margin) return <>–</>;
+  const over = margin.margin_deg < 0;
+  return (
+    <>
+      <Box as="span" fontWeight={over ? "680" : "500"}>
+        {over ? "over by " : ""}
+        {Math.abs(margin.margin_deg).toFixed(1)}° {plusMinus(margin.margin_u95_deg)}°
+      </Box>
+      {margin.margin_mm != null && (
+        <Box color="mute" fontSize="12px">
+          {Math.abs(margin.margin_mm).toFixed(1)} mm of chain
+        </Box>
+      )}
+    </>
+  );
 }

@@ -1,12 +1,14 @@
 /** Swapping two solenoids, step by step: a sweep before, the swap, a sweep after, and what that proves. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 
+import { Link } from "react-router";
+
 import type { Schemas } from "../../api/client";
 import { PanelTitle } from "./parts";
 
-type Props = { phasers: Schemas["PhaserResult"][]; captures: Schemas["ImportedCapture"][] };
+type Props = { jobId: number; phasers: Schemas["PhaserResult"][]; captures: Schemas["ImportedCapture"][] };
 
-export function SolenoidSwap({ phasers, captures }: Props) {
+export function SolenoidSwap({ jobId, phasers, captures }: Props) {
   const poor = phasers.find((one) => one.advice);
   if (!poor) return null;
   const sweeps = captures.filter((one) => one.phasers === "sweep").length;
@@ -30,6 +32,9 @@ export function SolenoidSwap({ phasers, captures }: Props) {
           </Text>
         </Flex>
       ))}
+      <Text fontSize="13.5px">
+        <Link to={`/jobs/${String(jobId)}/look`}>Note the swap at Look and listen</Link>
+      </Text>
       <Text fontSize="12.5px" color="mute" mt="1">
         No drive without a fuse. Leads and clothing clear of belts and fans; the engine runs. Follow the maker's procedure and the local rules.
       </Text>

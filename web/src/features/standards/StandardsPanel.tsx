@@ -28,8 +28,16 @@ export function StandardsPanel({ jobId, result, lanes }: Props) {
           {rows.map((row, i) => (
             <Table.Row key={i} bg="transparent" data-testid="standard-row" data-kind={row.kind}>
               <Table.Cell whiteSpace="nowrap">
-                {nameOf(lanes, row.cam)}
-                {segments.size > 1 && `, ${row.segment}`}
+                {same(rows[i - 1], row) ? (
+                  <Box as="span" srOnly>
+                    {nameOf(lanes, row.cam)}
+                  </Box>
+                ) : (
+                  <b>
+                    {nameOf(lanes, row.cam)}
+                    {segments.size > 1 && `, ${row.segment}`}
+                  </b>
+                )}
               </Table.Cell>
               <Table.Cell minW="180px">
                 {row.used ? <b>{row.name}</b> : row.name}
@@ -41,10 +49,10 @@ export function StandardsPanel({ jobId, result, lanes }: Props) {
                 )}
               </Table.Cell>
               <Table.Cell whiteSpace="nowrap">
-                <Box as="span" fontWeight={row.disagrees || row.used ? "680" : "500"} css={{ color: row.disagrees ? "late" : "ink" }}>
+                <Box as="span" fontWeight={says(row) || row.used ? "680" : "500"} css={{ color: says(row) ? "late" : "ink" }}>
                   {offsetWords(row.offset_deg, row.total_u95_deg)} {plusMinus(row.total_u95_deg)}°
                 </Box>
-                {row.disagrees && <Box fontSize="12px">◆ says something else</Box>}
+                {says(row) && <Box fontSize="12px">◆ says something else</Box>}
               </Table.Cell>
               <Table.Cell color="mute" minW="220px">
                 {row.assumes}
@@ -91,6 +99,15 @@ export function StandardsPanel({ jobId, result, lanes }: Props) {
       </Box>
     </Box>
   );
+}
+
+/** A cam that is compared with one that is off itself only seems to be off: that is said below, not at every row. */
+function says(row: Schemas["StandardResult"]): boolean {
+  return row.disagrees && row.kind !== "other_bank" && row.kind !== "other_shaft";
+}
+
+function same(before: Schemas["StandardResult"] | undefined, row: Schemas["StandardResult"]): boolean {
+  return before !== undefined && before.cam === row.cam && before.segment === row.segment;
 }
 
 function order(lanes: Schemas["CamLane"][], cam: string): number {

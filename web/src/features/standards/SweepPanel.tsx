@@ -12,9 +12,9 @@ import { SolenoidSwap } from "./SolenoidSwap";
 
 const [HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [236, 78, 92, 12, 40];
 
-type Props = { capture: Schemas["ImportedCapture"]; phasers: Schemas["PhaserResult"][]; hasPhasers: boolean; captures: Schemas["ImportedCapture"][] };
+type Props = { jobId: number; capture: Schemas["ImportedCapture"]; phasers: Schemas["PhaserResult"][]; hasPhasers: boolean; captures: Schemas["ImportedCapture"][] };
 
-export function SweepPanel({ capture, phasers, hasPhasers, captures }: Props) {
+export function SweepPanel({ jobId, capture, phasers, hasPhasers, captures }: Props) {
   const sweeps = useQuery(sweepsQuery(capture.id));
   return (
     <Box data-testid="sweep-panel">
@@ -40,7 +40,7 @@ export function SweepPanel({ capture, phasers, hasPhasers, captures }: Props) {
           </Box>
         );
       })}
-      {hasPhasers && <SolenoidSwap phasers={phasers} captures={captures} />}
+      {hasPhasers && <SolenoidSwap jobId={jobId} phasers={phasers} captures={captures} />}
     </Box>
   );
 }

@@ -21,7 +21,7 @@ export function DriveDrawing({ drawing, found }: { drawing: Schemas["EngineDrawi
   const teeth = firsts.size === 1 ? driven[0]?.stages[0]?.teeth : undefined;
   return (
     <Box data-testid="drive">
-      <svg viewBox={`0 0 ${String(WIDTH)} 186`} width="100%" style={{ maxWidth: WIDTH }} role="img" aria-label="Timing drive" fontSize="12" fill={ink("ink")}>
+      <svg viewBox={found ? `0 -20 ${String(WIDTH)} 206` : `0 0 ${String(WIDTH)} 186`} width="100%" style={{ maxWidth: WIDTH }} role="img" aria-label="Timing drive" fontSize="12" fill={ink("ink")}>
         {sprockets.map((one) => (
           <circle key={one.name} cx={one.x} cy={one.y} r={one.r} fill={ink("panel")} stroke={ink(found?.off.includes(one.name) ? "late" : one.text ? "ink" : one.name.startsWith("crank") ? "crank" : "mute")} strokeWidth={found?.off.includes(one.name) ? 3.4 : 2} />
         ))}
@@ -36,7 +36,7 @@ export function DriveDrawing({ drawing, found }: { drawing: Schemas["EngineDrawi
         {sprockets.map((one) => {
           const words = found?.words[one.name];
           return words === undefined ? null : (
-            <text key={`${one.name} reads`} x={one.x} y={one.y + one.r + 14} textAnchor="middle" fontSize="12" fontWeight={found?.off.includes(one.name) ? 700 : 500} fill={ink(found?.off.includes(one.name) ? "late" : "ink")} stroke={ink("paper")} strokeWidth="3" paintOrder="stroke">
+            <text key={`${one.name} reads`} x={one.x} y={one.y - one.r - 11} textAnchor="middle" fontSize="12" fontWeight={found?.off.includes(one.name) ? 700 : 500} fill={ink(found?.off.includes(one.name) ? "late" : "ink")} stroke={ink("paper")} strokeWidth="3" paintOrder="stroke">
               {words}
             </text>
           );
