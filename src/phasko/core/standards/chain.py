@@ -46,7 +46,7 @@ def chain_of(capture: CaptureMeasurement, limit_deg: float | None = None) -> lis
                 chain_mm=None if per_deg is None else value * per_deg,
                 slack_mm=None if per_deg is None else 2.0 * NORMAL_95 * spread * per_deg,
                 margins=_margins(reading, stages, limit_deg, per_deg),
-                words=_words(pitches, engine),
+                words=_words(pitches),
             )
         )
     return found
@@ -61,13 +61,12 @@ def _pitches(stage: int, pitch_deg: float, offset_deg: float, total_u95_deg: flo
     return PitchResult(stage=stage, pitch_deg=pitch_deg, pitches=count, u95=u95, whole=whole)
 
 
-def _words(pitches: Sequence[PitchResult], engine: EngineProfile) -> str:
+def _words(pitches: Sequence[PitchResult]) -> str:
     """The count of every stage with its half width, and whether it is a whole one."""
-    word = {"belt": "belt"}.get(engine.drive.type if engine.drive else "", "chain")
     said = []
     for one in pitches:
         where = "" if len(pitches) == 1 else f" of stage {one.stage + 1}"
-        count = f"{one.pitches:+.2f} ± {max(one.u95, 0.01):.2f} {word} pitches{where}"
+        count = f"{one.pitches:+.2f} ± {max(one.u95, 0.01):.2f}{where}"
         if one.whole:
             said.append(f"{count}: {abs(one.whole)} whole")
         elif one.whole == 0:

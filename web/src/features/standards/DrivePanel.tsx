@@ -50,14 +50,14 @@ export function DrivePanel({ engineId, result, elongation, lanes }: Props) {
         </Box>
       </Flex>
       {chain.length > 0 && (
-        <QuietTable label="Chain arithmetic" heads={["Cam", "Pitches", "On the chain", "To and fro", ...SCHOOLS.map((school) => limitWords(chain, school.id, school.name))]}>
+        <QuietTable label="Chain arithmetic" heads={["Cam", "Pitches", "On chain", "To and fro", ...SCHOOLS.map((school) => limitWords(chain, school.id, school.name))]}>
           {chain.map((one) => (
             <Table.Row key={`${one.cam} ${one.segment}`} bg="transparent" data-testid="chain-row">
               <Table.Cell whiteSpace="nowrap">
                 <b>{nameOf(lanes, one.cam)}</b>
                 {new Set(chain.map((c) => c.segment)).size > 1 && `, ${one.segment}`}
               </Table.Cell>
-              <Table.Cell minW="200px">{one.words || "–"}</Table.Cell>
+              <Table.Cell minW="120px">{one.words || "–"}</Table.Cell>
               <Table.Cell whiteSpace="nowrap">
                 {one.chain_mm == null ? "–" : `${Math.abs(one.chain_mm).toFixed(1)} mm ${signWord(one.chain_mm)}`.trim()}
               </Table.Cell>

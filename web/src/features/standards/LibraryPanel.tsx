@@ -71,13 +71,15 @@ export function LibraryPanel({ jobId, capture }: Props) {
         <QuietTable label="Known good captures" heads={["Capture", "Known good by", "State", "Against the profile", "Compared with"]}>
           {library.data.rows.map((row) => (
             <Table.Row key={row.capture_id} bg="transparent" data-testid="library-row">
-              <Table.Cell minW="150px">
+              <Table.Cell minW="118px">
                 <Link to={`/jobs/${String(row.job_id)}/phase`}>{row.vehicle}</Link>
                 <Box color="mute" fontSize="12px">
-                  {row.name}, {row.recorded}
+                  {row.name}
+                  <br />
+                  {row.recorded}
                 </Box>
               </Table.Cell>
-              <Table.Cell minW="130px">
+              <Table.Cell minW="104px">
                 {howWords(row.how)}
                 {row.note && (
                   <Box color="mute" fontSize="12px">
@@ -85,8 +87,8 @@ export function LibraryPanel({ jobId, capture }: Props) {
                   </Box>
                 )}
               </Table.Cell>
-              <Table.Cell minW="140px">{[...row.segments, row.temperature, `phasers ${row.phasers}`].filter((word) => !word.endsWith("unknown")).join(", ")}</Table.Cell>
-              <Table.Cell minW="140px">
+              <Table.Cell minW="104px">{[...row.segments, row.temperature, `phasers ${row.phasers}`].filter((word) => !word.endsWith("unknown")).join(", ")}</Table.Cell>
+              <Table.Cell minW="100px">
                 {row.cams.map((cam) => (
                   <Box key={`${cam.cam} ${cam.segment}`} whiteSpace="nowrap" fontSize="12.5px">
                     {cam.cam} {offsetWords(cam.offset_deg)}
@@ -94,7 +96,7 @@ export function LibraryPanel({ jobId, capture }: Props) {
                   </Box>
                 ))}
               </Table.Cell>
-              <Table.Cell minW="190px">
+              <Table.Cell minW="150px">
                 <Compared row={row} onChoose={(state) => choose(row, state)} pending={keep.isPending} />
               </Table.Cell>
             </Table.Row>

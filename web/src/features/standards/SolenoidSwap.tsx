@@ -33,7 +33,9 @@ export function SolenoidSwap({ jobId, phasers, captures }: Props) {
         </Flex>
       ))}
       <Text fontSize="13.5px">
-        <Link to={`/jobs/${String(jobId)}/look`}>Note the swap at Look and listen</Link>
+        <Link to={`/jobs/${String(jobId)}/look`} style={{ textDecoration: "underline" }}>
+          Note the swap at Look and listen
+        </Link>
       </Text>
       <Text fontSize="12.5px" color="mute" mt="1">
         No drive without a fuse. Leads and clothing clear of belts and fans; the engine runs. Follow the maker's procedure and the local rules.
