@@ -15,9 +15,10 @@ import numpy as np
 from benchmarks.call_leads import leads, pressure_leads
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, PhaserFault, Spread
 from phasko.bench.pool import pool_engine, pool_engines
+from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import Run, run_engine
-from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
+from phasko.bench.scenario import PhaserCommand, Scenario, clear_flood_cranking, idling
 from phasko.core import numbers
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.job import Look
@@ -370,7 +371,31 @@ def _recordings(
         description = made.description.model_copy(update={"symptom": "present" if rng.random() < 0.5 else "unknown"})
         channels = tuple(Channel(d, columns[d.column]) for d in description.channels)
         found.append(Recording(f"{seed}-{k}.capture.json", description, 0.0, made.interval_s, channels))
+    if drawn.when == "always" and drawn.bad_signal is None and any(scenario.fuel for scenario in scenarios):
+        found += _sweep(simulated, drawn, seed, spread)
     return tuple(found), seen, low
+
+
+def _sweep(engine: EngineProfile, drawn: _Drawn, seed: int, spread: Spread) -> list[Recording]:
+    """In a third of the jobs whose engine runs a phaser is driven, too: that of the cam that is off where it has one.
+    Its own random numbers leave every other draw as it was."""
+    rng = np.random.default_rng([seed, 77])
+    able = [cam.id for cam in engine.cams if cam.phaser]
+    if not able or rng.random() > _SWEPT:
+        return []
+    off = [cam for cam in able if cam in drawn.truth.cams]
+    cam = str(rng.choice(off or able))
+    scenario = idling(3.4, target_rpm=float(rng.uniform(700.0, 1000.0)))
+    driven = {cam: (PhaserCommand(2.5 + float(rng.uniform(1.0, 1.2)), 2.5 + float(rng.uniform(2.2, 2.4))),)}
+    run = run_engine(engine, replace(scenario, phaser_commands=driven), seed, faults=drawn.cranking, spread=spread)
+    probes = [Probe("crank"), *(Probe("cam", cam=c.id) for c in engine.cams), Probe("phaser_command", cam=cam)]
+    made = record_run(run, probes[:8], ScopeSettings(rate_hz=25_000.0))
+    kept = [d for d in made.description.channels if d.column in made.columns]
+    channels = tuple(Channel(d, made.columns[d.column]) for d in kept)
+    return [Recording(f"{seed}-sweep.capture.json", made.description, 0.0, made.interval_s, channels)]
+
+
+_SWEPT = 0.35
 
 
 def _uneven(run: Run) -> bool:

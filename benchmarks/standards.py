@@ -153,11 +153,12 @@ def main() -> None:
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 300
     first = int(sys.argv[2]) if len(sys.argv) > 2 else 1
     rows = all_rows(job, list(range(first, first + count)))
-    rows += all_rows(library, list(range(first, first + count)))
+    libraries = 2 * count // 5
+    rows += all_rows(library, list(range(first, first + libraries)))
     by_what: dict[str, list[Row]] = defaultdict(list)
     for row in rows:
         by_what[row.what].append(row)
-    print(f"{count} jobs and {count} libraries, seeds from {first}")
+    print(f"{count} jobs and {libraries} libraries, seeds from {first}")
     print(f"{'':18s} {'values':>6s} {'median':>8s} {'95 %':>8s} {'half width':>10s} {'inside':>7s}")
     for what, own in sorted(by_what.items()):
         errors, u95 = np.abs([r.error for r in own]), np.array([r.u95 for r in own])
