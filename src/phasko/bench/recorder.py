@@ -63,7 +63,13 @@ def record_run(
         first = _triggered(columns[f"c{settings.trigger.channel + 1}"], settings.trigger, settings.rate_hz)
         columns = {name_: samples[first:] for name_, samples in columns.items()}
     description = CaptureDescription.model_validate(
-        {"schema": "phasko.capture/1", "data": f"{name}.csv", **_state(run), "channels": channels}
+        {
+            "schema": "phasko.capture/1",
+            "data": f"{name}.csv",
+            **_state(run),
+            "commands": _noted_commands(run, probes),
+            "channels": channels,
+        }
     )
     late = crank_wheel_late_deg(run)
     return BenchCapture(description, 1.0 / settings.rate_hz, columns, true_offsets_deg(run), late, run.seed)
@@ -150,6 +156,18 @@ def _state(run: Run) -> dict[str, object]:
         "temperature": scenario.temperature,
         "throttle": "open" if scenario.throttle > 0.5 else "closed",
     }
+
+
+def _noted_commands(run: Run, probes: Sequence[Probe]) -> list[dict[str, object]]:
+    """What the scan tool wrote down of the phasers that it drove, where no lead was on their wire."""
+    on_a_lead = {probe.cam for probe in probes if probe.role == "phaser_command"}
+    start_s = run.scenario.record_from_s
+    return [
+        {"cam": cam, "from_s": one.from_s - start_s, "to_s": one.to_s - start_s, "share": abs(one.share)}
+        for cam, commands in run.scenario.phaser_commands.items()
+        if cam not in on_a_lead and not run.scenario.phasers_by_hand
+        for one in commands
+    ]
 
 
 def _triggered(samples: NDArray[np.float32], trigger: Trigger, rate_hz: float) -> int:

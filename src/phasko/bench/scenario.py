@@ -24,6 +24,8 @@ class Scenario:
     """Times in seconds from the start of the recording. The starter turns from ``starter_from_s`` to ``starter_to_s``,
     or until the engine runs; ``throttle`` is the open share of the throttle plate.
 
+    With ``phasers_by_hand`` they are driven from a fused supply, of which nobody writes down when.
+
     With ``fuel`` off, or the pedal down while cranking (clear-flood), the control unit injects nothing.
     Between ``snap_from_s`` and ``snap_to_s`` the throttle is thrown open. ``motored_cylinders`` get no fuel in a
     running engine.
@@ -39,6 +41,7 @@ class Scenario:
     start_deg: float = 100.0
     phasers_connected: bool = False
     phaser_commands: Mapping[str, tuple[PhaserCommand, ...]] = field(default_factory=dict)
+    phasers_by_hand: bool = False
     motored_cylinders: tuple[int, ...] = ()
     record_from_s: float = 0.0
     snap_from_s: float = 1e9

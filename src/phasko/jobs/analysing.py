@@ -14,9 +14,9 @@ from phasko.core.capture.cylinder_view import CylinderPicture, cylinder_picture
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
 from phasko.core.compression.view import CompressionView, compression_view
 from phasko.core.documents import Analysis, CaptureDescription
-from phasko.core.documents.capture import HandCorner
+from phasko.core.documents.capture import Command, HandCorner
 from phasko.core.engine.timing_drive import pitches_of
-from phasko.core.errors import RefusedError
+from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.phasers import SweepPicture, sweep_pictures
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
@@ -33,6 +33,7 @@ __all__ = [
     "cylinder_station",
     "mark_corner",
     "newest_analysis",
+    "note_commands",
     "phase_strip",
     "phaser_sweeps",
     "seal_picture",
@@ -166,6 +167,19 @@ def phaser_sweeps(database: Database, capture_id: int) -> list[SweepPicture]:
     """Every phaser that was driven in a capture, as a picture. Raises NotFoundError."""
     measured, profile = measured_capture(database, capture_id)
     return sweep_pictures(measured.sweeps, measured.recording, profile)
+
+
+def note_commands(
+    database: Database, capture_id: int, commands: list[Command], made_from: int | None = None
+) -> ImportedCapture:
+    """When a scan tool drove which phaser, in place of what was noted before. Raises NotFoundError, DocumentError for a
+    cam that the engine lacks, and OutdatedError where somebody has noted something else since."""
+    _, profile = measured_capture(database, capture_id)
+    unknown = [one.cam for one in commands if profile.cam(one.cam) is None]
+    if unknown:
+        raise DocumentError(f"this engine has no cam {unknown[0]}", place="commands", kept="They are as they were")
+    said = [one.model_dump(mode="json", exclude_none=True) for one in commands]
+    return rewrite_description(database, capture_id, lambda _: {"commands": said}, made_from)
 
 
 def phase_strip(database: Database, capture_id: int) -> TurnStrip:

@@ -72,6 +72,7 @@ class ChannelSetup(Part):
     signal: Literal["drive", "primary"] | None = None
     coupling: Literal["dc", "ac"] = "dc"
     reference: Literal["gauge", "absolute"] | None = None
+    driven: Literal["low", "high"] | None = None
     scale: Scale | None = None
     zero: Number = 0.0
     turned: bool = False
@@ -244,7 +245,11 @@ def _channel(before: ChannelDescription, setup: ChannelSetup) -> dict[str, Any]:
         "signal": setup.signal if setup.role == "coil" else None,
         "coupling": setup.coupling,
         "reference": setup.reference if setup.role == "cylinder_pressure" else None,
+        "driven": setup.driven if setup.role == "phaser_command" else None,
         "filter_hz": before.filter_hz,
+        # What the sheet does not ask for stays as the description had it.
+        "adapter": before.adapter if setup.role == "cylinder_pressure" else None,
+        "hose_volume_cm3": before.hose_volume_cm3 if setup.role == "cylinder_pressure" else None,
     }
     return {key: value for key, value in made.items() if value is not None}
 

@@ -94,7 +94,8 @@ def test_swinging_cams_are_unsteady() -> None:
 
 def test_a_step_is_dated() -> None:
     """A phaser that lets go while cranking: right at first, far early afterwards."""
-    lets_go = Scenario(5.0, throttle=1.0, phaser_commands={"B1I": (PhaserCommand(2.6, 9.0, share=0.3),)})
+    by_itself = {"B1I": (PhaserCommand(2.6, 9.0, share=0.3),)}
+    lets_go = Scenario(5.0, throttle=1.0, phaser_commands=by_itself, phasers_by_hand=True)
     run = run_engine(pool_engine(FOUR), lets_go, 21)
     made = record_run(run, [Probe("crank"), Probe("cam", cam="B1I"), Probe("cam", cam="B1E")])
     channels = tuple(Channel(d, made.columns[d.column]) for d in made.description.channels)

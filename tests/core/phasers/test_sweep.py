@@ -12,7 +12,6 @@ from phasko.bench.probe import Probe
 from phasko.bench.scenario import PhaserCommand, idling
 from phasko.core.documents import Analysis
 from phasko.core.documents.analysis import PhaserResult
-from phasko.core.documents.capture import Command
 from tests.builders import FOUR, analysed, pool_engine, run_recording
 
 FIVE, SIX = "haverel-2.4-five", "brimholt-3.2-six"
@@ -29,7 +28,12 @@ def swept(
 ) -> Analysis:
     known = pool_engine(engine)
     cam = cam_id or next(c.id for c in known.cams if c.phaser)
-    scenario = replace(idling(4.5), phasers_connected=True, phaser_commands={cam: (PhaserCommand(3.7, 5.0),)})
+    scenario = replace(
+        idling(4.5),
+        phasers_connected=True,
+        phaser_commands={cam: (PhaserCommand(3.7, 5.0),)},
+        phasers_by_hand=not command,
+    )
     faults = EngineFaults(replace(drive or DriveFaults(), phasers={cam: fault} if fault else {}))
     probes = [Probe("crank"), Probe("cam", cam=cam)]
     probes += [Probe("phaser_command", cam=cam)] if command else []
@@ -125,8 +129,9 @@ def test_the_scan_tools_note_dates_the_command_with_its_own_doubt() -> None:
     known = pool_engine(FOUR)
     scenario = replace(idling(4.5), phasers_connected=True, phaser_commands={"B1I": (PhaserCommand(3.7, 5.0),)})
     recording, _ = run_recording(FOUR, [Probe("crank"), Probe("cam", cam="B1I")], 5, scenario)
-    noted = recording.description.model_copy(update={"commands": [Command(cam="B1I", from_s=1.2, to_s=2.5)]})
-    one = phaser(analysed(replace(recording, description=noted), engine=known))
+    (noted,) = recording.description.commands
+    assert (noted.cam, noted.from_s, noted.to_s) == ("B1I", pytest.approx(1.2), pytest.approx(2.5))
+    one = phaser(analysed(recording, engine=known))
     assert one.commanded_by == "scan_tool"
     assert one.dead_time_s == pytest.approx(0.06, abs=0.02)
     assert one.dead_time_u95_s is not None and one.dead_time_u95_s >= 0.1

@@ -199,7 +199,8 @@ def test_one_start_against_running_in_the_same_capture() -> None:
 
 def test_a_step_is_linked_to_what_else_happened() -> None:
     """A phaser that lets go while cranking, with the driver's mark beside it."""
-    lets_go = Scenario(5.0, throttle=1.0, phaser_commands={"B1I": (PhaserCommand(2.6, 9.0, share=0.3),)})
+    by_itself = {"B1I": (PhaserCommand(2.6, 9.0, share=0.3),)}
+    lets_go = Scenario(5.0, throttle=1.0, phaser_commands=by_itself, phasers_by_hand=True)
     recording = recorded(scenario=lets_go)
     told = {"phasers": "unplugged", "marks": [Mark(t_s=2.8, text="rattle")]}
     marked = replace(recording, description=recording.description.model_copy(update=told))

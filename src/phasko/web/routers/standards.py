@@ -8,10 +8,10 @@ from urllib.parse import quote
 from fastapi import APIRouter, File, Response, UploadFile
 from pydantic import BaseModel, ConfigDict, Field
 
-from phasko.core.documents.capture import HowGood, KnownGoodOf
+from phasko.core.documents.capture import Command, HowGood, KnownGoodOf
 from phasko.core.phasers import SweepPicture
 from phasko.jobs import library
-from phasko.jobs.analysing import phaser_sweeps
+from phasko.jobs.analysing import note_commands, phaser_sweeps
 from phasko.jobs.engine_profiles import EngineSummary
 from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.library.known_good import KnownGoodLibrary
@@ -49,6 +49,18 @@ def get_library(job_id: int, database: DatabaseOf) -> KnownGoodLibrary:
 def get_sweeps(capture_id: int, database: DatabaseOf) -> list[SweepPicture]:
     """Every phaser that was driven in the capture, as a picture."""
     return phaser_sweeps(database, capture_id)
+
+
+class Commands(BaseModel):
+    """When a scan tool drove which phaser, on the capture's own clock."""
+
+    model_config = ConfigDict(extra="forbid")
+    commands: Annotated[list[Command], Field(max_length=200)]
+
+
+@router.put("/captures/{capture_id}/commands", responses=OUTDATED)
+def put_commands(capture_id: int, body: Commands, database: DatabaseOf, made_from: MadeFrom) -> ImportedCapture:
+    return note_commands(database, capture_id, body.commands, made_from)
 
 
 @router.get("/engines/{engine_id}/proposal")

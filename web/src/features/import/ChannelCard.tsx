@@ -89,8 +89,23 @@ function UseZero({ zero, unit, then, own, onPick }: ZeroProps) {
 function Which({ own, sheet, onPick }: { own: Own; sheet: Sheet; onPick: (change: Partial<Own>) => void }) {
   const names = (ids: string[], now: string | null | undefined) =>
     [...new Set([...ids, ...(now ? [now] : [])])].map((id) => ({ value: id, text: id }));
-  if (own.role === "cam" || own.role === "phaser_command")
-    return <Select label="Cam" hideLabel value={own.cam ?? ""} options={names(sheet.cams, own.cam)} onPick={(cam) => onPick({ cam })} />;
+  if (own.role === "phaser_command")
+    return (
+      <>
+        <Select label="Cam" hideLabel value={own.cam ?? ""} options={names(sheet.cams, own.cam)} onPick={(cam) => onPick({ cam })} />
+        <Select
+          label="Driven when the wire is"
+          hideLabel
+          value={own.driven ?? "low"}
+          options={[
+            { value: "low", text: "driven when low" },
+            { value: "high", text: "driven when high" },
+          ]}
+          onPick={(driven) => onPick({ driven: driven === "high" ? "high" : null })}
+        />
+      </>
+    );
+  if (own.role === "cam") return <Select label="Cam" hideLabel value={own.cam ?? ""} options={names(sheet.cams, own.cam)} onPick={(cam) => onPick({ cam })} />;
   if (own.role === "aux")
     return <Select label="Wheel" hideLabel value={own.wheel ?? ""} options={names(sheet.wheels, own.wheel)} onPick={(wheel) => onPick({ wheel })} />;
   if (!["cylinder_pressure", "coil", "injector"].includes(own.role)) return null;

@@ -59,6 +59,7 @@ export function setupOf(sheet: Sheet, presets: Schemas["ScalePreset"][]): Setup 
       signal: d.signal ?? null,
       coupling: d.coupling,
       reference: d.reference ?? null,
+      driven: d.driven ?? null,
       scale: scaleOf(d, presets),
       zero: 0,
       turned: false,

@@ -31,7 +31,8 @@ export function BesidePanels({ jobId, capture, result, lanes, analysis }: Props)
     k: () => setPanel("library"),
     n: () => setPanel("conditions"),
   });
-  const cams = (engine.data?.document["cams"] ?? []) as { phaser?: unknown }[];
+  const cams = (engine.data?.document["cams"] ?? []) as { id: string; phaser?: unknown }[];
+  const moved = cams.filter((cam) => cam.phaser).map((cam) => ({ id: cam.id, name: lanes.find((lane) => lane.cam === cam.id)?.name ?? cam.id }));
   return (
     <Box mt="4">
       <Choice
@@ -51,7 +52,7 @@ export function BesidePanels({ jobId, capture, result, lanes, analysis }: Props)
         <DrivePanel engineId={engineId} result={result} elongation={analysis?.elongation ?? null} lanes={lanes} />
       )}
       {panel === "sweep" && (
-        <SweepPanel jobId={jobId} capture={capture} phasers={result.phasers ?? []} hasPhasers={cams.some((cam) => cam.phaser)} captures={captures.data ?? []} />
+        <SweepPanel jobId={jobId} capture={capture} phasers={result.phasers ?? []} cams={moved} captures={captures.data ?? []} />
       )}
       {panel === "library" && <LibraryPanel jobId={jobId} capture={capture} />}
       {panel === "conditions" && <ConditionsPanel conditions={analysis?.conditions ?? null} lanes={lanes} steps={result.cams ?? []} />}

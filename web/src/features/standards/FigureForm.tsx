@@ -119,7 +119,7 @@ export function FigureForm({ lanes, pending, onKeep, onClose }: Props) {
 
 type EntryProps = { label: string; value: string; onChange: (value: string) => void; hint?: string; width?: number; optional?: boolean; text?: boolean };
 
-function Entry({ label, value, onChange, hint, width = 84, optional = false, text = false }: EntryProps) {
+export function Entry({ label, value, onChange, hint, width = 84, optional = false, text = false }: EntryProps) {
   const wrong = !text && value.trim() !== "" && numberOf(value) === null;
   return (
     <Box asChild fontSize="13px">

@@ -7,14 +7,15 @@ import type { Schemas } from "../../api/client";
 import { sweepsQuery } from "../../api/queries";
 import { curvePath, ErrorNote, offsetWords, plusMinus, SvgText, useWidth, Waiting } from "../../ui";
 import { ink } from "../../ui/theme";
+import { CommandForm } from "./CommandForm";
 import { PanelTitle } from "./parts";
 import { SolenoidSwap } from "./SolenoidSwap";
 
 const [HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [236, 78, 92, 12, 40];
 
-type Props = { jobId: number; capture: Schemas["ImportedCapture"]; phasers: Schemas["PhaserResult"][]; hasPhasers: boolean; captures: Schemas["ImportedCapture"][] };
+type Props = { jobId: number; capture: Schemas["ImportedCapture"]; phasers: Schemas["PhaserResult"][]; cams: { id: string; name: string }[]; captures: Schemas["ImportedCapture"][] };
 
-export function SweepPanel({ jobId, capture, phasers, hasPhasers, captures }: Props) {
+export function SweepPanel({ jobId, capture, phasers, cams, captures }: Props) {
   const sweeps = useQuery(sweepsQuery(capture.id));
   return (
     <Box data-testid="sweep-panel">
@@ -23,7 +24,7 @@ export function SweepPanel({ jobId, capture, phasers, hasPhasers, captures }: Pr
       {sweeps.isError && <ErrorNote error={sweeps.error} onRetry={() => void sweeps.refetch()} />}
       {sweeps.data?.length === 0 && (
         <Text fontSize="13.5px" maxW="720px">
-          {hasPhasers
+          {cams.length > 0
             ? "No phaser was driven in this capture. Record the cam idling for two seconds at rest, drive the solenoid for two seconds from a fused supply or the scan tool, let go, and record two more: put a lead on the solenoid's wire, and set the phasers to “sweep”."
             : "No cam of this profile has a phaser."}
         </Text>
@@ -40,7 +41,8 @@ export function SweepPanel({ jobId, capture, phasers, hasPhasers, captures }: Pr
           </Box>
         );
       })}
-      {hasPhasers && <SolenoidSwap jobId={jobId} phasers={phasers} captures={captures} />}
+      {cams.length > 0 && <CommandForm jobId={jobId} capture={capture} cams={cams} />}
+      {cams.length > 0 && <SolenoidSwap jobId={jobId} phasers={phasers} captures={captures} />}
     </Box>
   );
 }
