@@ -37,6 +37,7 @@ SHARING = (
     "tests/core/call/test_call_statistics.py",
     "tests/core/capture/test_accuracy.py",
     "tests/core/channels/test_proposal.py",
+    "tests/core/phasers/test_sweep_statistics.py",
     "tests/setup/test_wheel.py",
 )
 

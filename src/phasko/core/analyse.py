@@ -46,6 +46,7 @@ from phasko.core.standards import (
     elongation_of,
     happened_then,
     moved_together,
+    slack_of,
     standards_of,
     standards_said,
 )
@@ -141,6 +142,7 @@ def _with_standards(result: CaptureResult, until: Sequence[CaptureMeasurement], 
             "standards": rows,
             "standards_said": standards_said(rows, capture.engine),
             "chain": chain_of(capture, limit),
+            "slack": slack_of(capture),
             "together": moved_together(capture, elongation_of([capture], capture.engine)),
             "cams": [_with_step(cam, capture) for cam in result.cams],
         }

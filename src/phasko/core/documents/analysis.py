@@ -27,6 +27,7 @@ from phasko.core.documents.standards_results import (
     ChainResult,
     ConditionsResult,
     ElongationResult,
+    SlackResult,
     StandardResult,
     TogetherResult,
 )
@@ -385,6 +386,7 @@ class CaptureResult(ResultPart):
     standards: list[StandardResult] = Field(default_factory=list)
     standards_said: list[str] = Field(default_factory=list)
     chain: list[ChainResult] = Field(default_factory=list)
+    slack: list[SlackResult] = Field(default_factory=list)
     together: TogetherResult | None = None
 
 

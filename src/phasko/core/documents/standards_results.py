@@ -15,6 +15,7 @@ __all__ = [
     "ElongationResult",
     "MarginResult",
     "PitchResult",
+    "SlackResult",
     "StandardKind",
     "StandardResult",
     "TogetherResult",
@@ -72,6 +73,18 @@ class ChainResult(ResultPart):
     slack_mm: Number | None = None
     margins: list[MarginResult] = Field(default_factory=list)
     words: str = ""
+
+
+class SlackResult(ResultPart):
+    """One chain's slack over the cycles of a segment, 95 of 100: by how many millimetres all its cams swing together
+    (the loaded strand from the crank), and each one by itself (``own_mm``, by cam: the strands beside it)."""
+
+    cams: list[str]
+    segment: str
+    cycles: int
+    together_mm: Number
+    own_mm: dict[str, Number]
+    words: str
 
 
 class ElongationResult(ResultPart):

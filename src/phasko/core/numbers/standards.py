@@ -16,6 +16,7 @@ __all__ = [
     "RANGE_SPREAD_SD_DEG",
     "RANGE_TELLS_BUILD",
     "STEP_BESIDE_S",
+    "STRAND_SWINGS_MM",
     "STRETCHES_ALIKE_U95_DEG",
     "UNKNOWN_STATE_SD_DEG",
 ]
@@ -43,3 +44,4 @@ CONDITION_CHANGE_DEG = Entry(1.5, "deg", "A change from one condition to another
 STEP_BESIDE_S = Entry(0.5, "s", "What happened so close to a step may belong to it", "(house)")
 EDGES_U95_LEAST_DEG = Entry(0.1, "deg", "No profile's edges are known better, however many engines were seen", "(cp)")
 INDEX_BUILD_SD_DEG = Entry(0.2, "deg", "How healthy engines differ in where their crank wheel sits", "(cp)")
+STRAND_SWINGS_MM = Entry(1.0, "mm", "A tight strand swings less from cycle to cycle, 95 of 100", "(cp)")

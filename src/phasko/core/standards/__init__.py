@@ -4,6 +4,7 @@ from phasko.core.standards.chain import chain_of, elongation_of
 from phasko.core.standards.conditions import conditions_of, happened_then
 from phasko.core.standards.figures import FigurePlace, figure_place, figure_words
 from phasko.core.standards.proposal import Proposal, proposed_profile, refined_profile
+from phasko.core.standards.slack import slack_of
 from phasko.core.standards.table import standards_of, standards_said
 from phasko.core.standards.together import moved_together
 
@@ -19,6 +20,7 @@ __all__ = [
     "moved_together",
     "proposed_profile",
     "refined_profile",
+    "slack_of",
     "standards_of",
     "standards_said",
 ]

@@ -47,6 +47,12 @@ export function DrivePanel({ engineId, result, elongation, lanes }: Props) {
           <Text fontSize="13.5px" data-testid="elongation">
             {elongation?.words ?? "Elongation needs two cams and the free links of the profile."}
           </Text>
+          {(result.slack ?? []).map((one) => (
+            <Text key={`${one.cams.join()} ${one.segment}`} fontSize="13.5px" mt="2" data-testid="slack">
+              {(result.slack ?? []).length > 1 && <b>{`${one.cams.map((cam) => nameOf(lanes, cam)).join(" and ")}: `}</b>}
+              {one.words}
+            </Text>
+          ))}
         </Box>
       </Flex>
       {chain.length > 0 && (
