@@ -151,3 +151,19 @@ def test_a_phaser_driven_from_the_first_moment_has_no_start_and_says_so() -> Non
     found = analysed(recording)
     assert "sweep_without_rest" in {p.code for p in found.captures[0].problems}
     assert not found.captures[0].phasers
+
+
+def test_a_phaser_that_its_control_moves_by_a_part_is_not_called_short() -> None:
+    """Twenty of fifty degrees, as a control unit does at idle: nothing is wrong with that."""
+    partly = {"B1I": (PhaserCommand(3.7, 5.0, 0.4),)}
+    scenario = replace(idling(4.5), phasers_connected=True, phaser_commands=partly)
+    recording, _ = run_recording(
+        FOUR, [Probe("crank"), Probe("cam", cam="B1I"), Probe("phaser_command", cam="B1I")], 5, scenario
+    )
+    active = recording.description.model_copy(update={"phasers": "active"})
+    found = analysed(replace(recording, description=active))
+    one = phaser(found)
+    assert one.swept_deg == pytest.approx(-20.0, abs=0.5)
+    assert (one.short_side, one.advice) == (None, None)
+    assert "not known" in one.text
+    assert found.verdict.faults[0].fault == "none"

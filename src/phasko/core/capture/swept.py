@@ -53,6 +53,19 @@ def driven_runs(recording: Recording, engine: EngineProfile, runs: Mapping[str, 
     return Driven(at_rest, found)
 
 
+def _tested(recording: Recording, commands: PhaserCommands) -> bool:
+    """Whether somebody drove the phaser to try it. A running control unit moves it as it pleases, by any part of its
+    travel; where nobody noted which, a few plain commands are a test."""
+    known = recording.description.phasers
+    plain = len(commands.steps) <= _FEW_STEPS and all(
+        {step.before, step.after} <= {0.0, 1.0} for step in commands.steps
+    )
+    return known == "sweep" or (known != "active" and plain)
+
+
+_FEW_STEPS = 8
+
+
 def measured_sweeps(
     recording: Recording, driven: Driven, runs: Mapping[str, CamRun | None], readings: Sequence[CamReading]
 ) -> Found[tuple[PhaserSweep, ...]]:
@@ -67,7 +80,7 @@ def measured_sweeps(
         sweep = None
         if own:
             reading = max(own, key=lambda r: r.edges.times_s.size)
-            sweep = measure_sweep(reading, against_reference(run, reading), commands)
+            sweep = measure_sweep(reading, against_reference(run, reading), commands, _tested(recording, commands))
         if sweep is None:
             text = (
                 f"The phaser of {cam} was driven before a cycle at rest was recorded: where it started is not known. "

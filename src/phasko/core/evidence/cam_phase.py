@@ -216,7 +216,7 @@ def _after_sweeps(capture: CaptureMeasurement, number: int, profile: EngineProfi
             replace(
                 rest,
                 key=f"{number}:swept:{sweep.cam.id}",
-                value=place,
+                value=rest.value + place - sweep.start.place_deg,
                 own_sd=math.hypot(sweep.returned.u95_deg / NORMAL_95, numbers.SWEEP_SETTLES_SD_DEG.value),
                 words=f"{cam_name(sweep.cam, profile)} reads {angle_words(place, 1.0)} after its sweep",
                 condition=replace(rest.condition, phasers="swept"),
@@ -256,6 +256,9 @@ def _commanded(reading: CamReading, capture: CaptureMeasurement) -> tuple[float,
     phaser = reading.cam.phaser
     known = capture.recording.description.phasers
     if phaser is None or known in ("parked", "unplugged", "sweep") or reading.segment != "running":
+        return 0.0, 0.0, 0.0
+    # A lead on the solenoid's wire shows that it was not driven while the cam was read.
+    if any(sweep.cam.id == reading.cam.id and sweep.commands.source == "channel" for sweep in capture.sweeps):
         return 0.0, 0.0, 0.0
     chance = numbers.PHASER_MOVED_ACTIVE.value if known == "active" else numbers.PHASER_MOVED_RUNNING.value
     low, high = phaser.authority_deg

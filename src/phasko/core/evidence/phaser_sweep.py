@@ -30,7 +30,7 @@ class PhaserSweepKind:
                 answer = _answer(sweep)
                 words = sweep_words(sweep, capture.engine)
                 if answer is None:
-                    why = "no stop was seen" if not sweep.stop_seen else "the profile does not say how far it goes"
+                    why = _why_not(sweep)
                     left.append(NotCounted(f"Sweep of the {cam_name(sweep.cam, job.profile).lower()}", why))
                     continue
                 found[sweep.cam.id] = Word(
@@ -61,7 +61,15 @@ class PhaserSweepKind:
         return chances[_ANSWERS.index(word.answer)].value
 
 
+def _why_not(sweep: PhaserSweep) -> str:
+    if not sweep.whole_drive:
+        return "nobody drove it to its stop: the control unit moves it by any part of its travel"
+    return "the profile does not say how far it goes" if sweep.stop_seen else "no stop was seen"
+
+
 def _answer(sweep: PhaserSweep) -> str | None:
+    if not sweep.whole_drive:
+        return None
     if sweep.state in ("stuck", "slow"):
         return sweep.state
     if sweep.short_deg is None:

@@ -15,6 +15,7 @@ __all__ = [
     "SWEEP_SLOW_DEG_S",
     "SWEEP_STUCK_DEG",
     "SWEEP_USUAL",
+    "SWEEP_WHOLE_DRIVE",
 ]
 
 SWEEP_STUCK_DEG = Entry(3.0, "deg", "A phaser that travels less does not move", "result document")
@@ -51,3 +52,4 @@ SWEEP_OUTSIDE = (
     Entry(0.07, "", "With something else wrong a cam is short at its far stop", "(cp)"),
 )
 SWEEP_SETTLES_SD_DEG = Entry(0.5, "deg", "A sound phaser comes back to its park within", "(cp)")
+SWEEP_WHOLE_DRIVE = Entry(0.6, "", "Share of full drive from which on a sound phaser goes to its stop", "(cp)")

@@ -62,9 +62,11 @@ def driven_cams(recording: Recording, engine: EngineProfile) -> frozenset[str]:
 def phaser_commands(recording: Recording, cam: str) -> PhaserCommands | None:
     """When that cam's phaser was driven; ``None`` where no channel and no note says so. The channel is believed before
     the note, since it has the capture's own clock."""
-    for channel in recording.with_role("phaser_command"):
-        if channel.description.cam == cam:
-            return PhaserCommands(cam, "channel", _channel_steps(channel, recording))
+    own = [c for c in recording.with_role("phaser_command") if c.description.cam == cam]
+    if own:
+        # A phaser may have a solenoid for either way.
+        driven = [step for channel in own for step in _channel_steps(channel, recording)]
+        return PhaserCommands(cam, "channel", tuple(sorted(driven, key=lambda step: step.at_s)))
     noted = sorted((c for c in recording.description.commands if c.cam == cam), key=lambda c: c.from_s)
     if not noted:
         return None

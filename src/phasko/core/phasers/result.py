@@ -68,6 +68,8 @@ def _short_words(sweep: PhaserSweep) -> str:
     phaser = sweep.cam.phaser
     if phaser is None:
         return ""
+    if not sweep.whole_drive:
+        return "; how far it was driven on purpose is not known"
     if not sweep.stop_seen:
         return "; it was still moving when the command ended, so no stop was seen"
     if sweep.short_side is None or sweep.short_deg is None:
@@ -80,7 +82,9 @@ _SOLENOID = "the solenoid and its plug, the filter screen in its oil way, oil le
 
 
 def _advice(sweep: PhaserSweep) -> str | None:
-    """What to look at first; ``None`` where the sweep is healthy."""
+    """What to look at first; ``None`` where the sweep is healthy, or was none."""
+    if not sweep.tested:
+        return None
     if sweep.state == "stuck":
         return (
             f"Look at {_SOLENOID}; then swap the solenoid with a like one. An open solenoid usually sets its own code. "

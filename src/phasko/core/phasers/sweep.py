@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -31,6 +31,7 @@ class PhaserSweep:
     ``start``: where it rested before the first command. ``swept_deg``: signed, from there to the furthest. ``low``,
     ``high``: both ends of what it reached; ``returned``: where it came to rest after the last command (``None``: the
     record ends before). ``dead_time_s``: from the first command to the first movement. ``range_deg``: of the profile.
+    ``tested``: it was driven to try it, and not by the control unit as it pleased.
     ``short_deg``: by how much the travel is short of that; ``None`` where it is not known, or where the cam was still
     moving when the command ended, so that no stop was seen.
     """
@@ -53,14 +54,20 @@ class PhaserSweep:
     state: SweepState
     short_deg: float | None
     stop_seen: bool
+    tested: bool = True
     beside: tuple[Beside, ...] = ()
+
+    @property
+    def whole_drive(self) -> bool:
+        """Whether it was driven so far that a sound phaser goes to its stop."""
+        return self.tested and max(step.after for step in self.commands.steps) >= numbers.SWEEP_WHOLE_DRIVE.value
 
     @property
     def short_side(self) -> Literal["park", "far"] | None:
         """On which side travel is missing, where it is more than healthy phasers differ by: at park where the cam
         started off its park by as much, else at the far stop."""
         phaser = self.cam.phaser
-        if phaser is None or self.short_deg is None or self.state == "stuck":
+        if phaser is None or self.short_deg is None or self.state == "stuck" or not self.whole_drive:
             return None
         usual = numbers.SWEEP_SHORT_SHARE.value * phaser.range_deg + numbers.SWEEP_SHORT_DEG.value
         if self.short_deg <= usual + self.stop_u95_deg:
@@ -71,7 +78,8 @@ class PhaserSweep:
     @property
     def healthy(self) -> bool:
         """Whether it did what a sound phaser does: its whole travel, as fast as it should, and back."""
-        return self.state == "moves" and self.short_deg is not None and self.short_side is None
+        whole = self.whole_drive and self.short_deg is not None and self.short_side is None
+        return self.state == "moves" and whole
 
     @property
     def hysteresis_deg(self) -> float | None:
@@ -91,15 +99,17 @@ def rest_until(commands: PhaserCommands | None) -> float:
 _FULL = 0.9
 
 
-def measure_sweep(reading: CamReading, edges: CamEdges, commands: PhaserCommands) -> PhaserSweep | None:
-    """How the cam of ``reading`` (taken at rest) moved over all its ``edges``. ``None`` where nothing was driven, or
-    nothing was seen at rest."""
+def measure_sweep(
+    reading: CamReading, edges: CamEdges, commands: PhaserCommands, tested: bool = True
+) -> PhaserSweep | None:
+    """How the cam of ``reading`` (taken at rest) moved over all its ``edges``. ``tested``: somebody drove it to try it;
+    else the control unit did as it pleased. ``None`` where nothing was driven, or nothing was seen at rest."""
     known = edges.reference >= 0
     if reading.relative is None or not known.any() or reading.swapped or not commands.steps:
         return None
     times, places = _places(reading, edges, known)
     start = level_of(*_between(times, places, -math.inf, rest_until(commands)), reading.relative.offset.u95)
-    return None if start is None else _judged(reading, commands, start, times, places)
+    return None if start is None else replace(_judged(reading, commands, start, times, places), tested=tested)
 
 
 def commands_by_movement(cam: str, edges: CamEdges) -> PhaserCommands:
