@@ -47,7 +47,7 @@ def job_finding(captures: Sequence[CaptureMeasurement], profile: EngineProfile) 
     # A fault that was not there while it was recorded proves nothing; such captures speak only when no others do.
     shown = [c for c in captures if c.recording.description.symptom != "absent" and c.turned] or list(captures)
     # Later captures of a state replace earlier ones: a dictionary keeps the last.
-    newest = {_state(capture): capture for capture in shown if _one_segment(capture)}
+    newest = {_state(capture): capture for capture in shown if capture.in_one_state}
     if newest:
         return phase_finding(max(newest.values(), key=_farthest), profile)
     return phase_finding(_most_said(shown), profile) if shown else None
@@ -59,7 +59,7 @@ def _state(capture: CaptureMeasurement) -> tuple[str, ...]:
 
 
 def _farthest(capture: CaptureMeasurement) -> float:
-    return max(abs(_value(reading)) for reading in _one_segment(capture))
+    return max(abs(_value(reading)) for reading in capture.in_one_state)
 
 
 def _most_said(captures: Sequence[CaptureMeasurement]) -> CaptureMeasurement:
@@ -73,7 +73,7 @@ def _most_said(captures: Sequence[CaptureMeasurement]) -> CaptureMeasurement:
 
 
 def _offsets(capture: CaptureMeasurement, profile: EngineProfile) -> Finding:
-    readings = _one_segment(capture)
+    readings = capture.in_one_state
     if not readings:
         return _without_reference(capture, profile)
     values = [_value(reading) for reading in readings]
@@ -164,15 +164,6 @@ def _group(readings: Sequence[CamReading], out: Sequence[CamReading], profile: E
 
 def _alike(values: Sequence[float]) -> bool:
     return max(values) - min(values) <= numbers.ALIKE_DEG.value and len({v > 0 for v in values}) == 1
-
-
-def _one_segment(capture: CaptureMeasurement) -> list[CamReading]:
-    """The measured cams of cranking, or of running where nothing was cranked; states are not mixed."""
-    for kind in ("cranking", "running"):
-        found = [r for r in capture.cams if r.segment == kind and r.offset is not None]
-        if found:
-            return found
-    return []
 
 
 def _value(reading: CamReading) -> float:

@@ -72,6 +72,15 @@ class CaptureMeasurement:
         return self.clock is not None and bool(self.clock.pieces)
 
     @property
+    def in_one_state(self) -> list[CamReading]:
+        """The cams compared while cranking, or while running where nothing was cranked; states are not mixed."""
+        for kind in ("cranking", "running"):
+            found = [r for r in self.cams if r.segment == kind and r.offset is not None]
+            if found:
+                return found
+        return []
+
+    @property
     def rocks(self) -> bool:
         """Whether it turns so slowly that the crank rocks at its compressions, as with an empty battery."""
         rpm = self.clock.mean_rpm if self.clock is not None else None

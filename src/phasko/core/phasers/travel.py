@@ -77,7 +77,7 @@ def fitted_travel(
     they are too few.
 
     A steady rate between two stops through a lag that dies away (an oil flow against a spring) is fitted by least
-    squares with a soft loss. ``times_s`` (s), ``places_deg``: (edges,).
+    squares with a soft loss. ``times_s`` (s) and ``places_deg`` (deg) are of shape (edges,).
     """
     if times_s.size < _LEAST_EDGES + 1:
         return None
@@ -184,7 +184,15 @@ def _fit(times_s: Floats, places_deg: Floats, start_deg: float) -> _Fit:
     # A lag shorter than the edges are apart is not told from none, and takes nothing from what is known of the begin.
     told = [0, 1, 2, 3] if lag > 0.5 * float(np.median(np.diff(times_s))) else [0, 1, 3]
     sds = _standard_errors(best.jac[:, told], float(best.cost), times_s.size)
-    return _Fit(2.0 * float(best.cost) * _EDGE_SD_DEG**2, begins, duration, lag, to, float(sds[0]), float(sds[-1]))
+    return _Fit(
+        cost_deg2=2.0 * float(best.cost) * _EDGE_SD_DEG**2,
+        begins_s=begins,
+        lasts_s=duration,
+        lag_s=lag,
+        end_deg=to,
+        begins_sd_s=float(sds[0]),
+        end_sd_deg=float(sds[-1]),
+    )
 
 
 def _standard_errors(jacobian: Floats, cost: float, edges: int) -> Floats:

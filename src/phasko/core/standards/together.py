@@ -18,7 +18,7 @@ __all__ = ["moved_together"]
 def moved_together(capture: CaptureMeasurement, elongation: ElongationResult | None) -> TogetherResult | None:
     """Which cams of a capture stand off alike; ``None`` where fewer than two were read against a standard. Phasers that
     were active may have moved a cam on purpose, and the sentence says so."""
-    readings = _one_segment(capture)
+    readings = [r for r in capture.in_one_state if not r.swapped]
     if len(readings) < 2:
         return None
     engine = capture.engine
@@ -96,14 +96,6 @@ def _may_be_driven(off: Sequence[CamReading], capture: CaptureMeasurement) -> bo
         if low - _total(reading) <= _value(reading) <= high + _total(reading):
             return True
     return False
-
-
-def _one_segment(capture: CaptureMeasurement) -> list[CamReading]:
-    for kind in ("cranking", "running"):
-        found = [r for r in capture.cams if r.segment == kind and r.offset is not None and not r.swapped]
-        if found:
-            return found
-    return []
 
 
 def _value(reading: CamReading) -> float:
