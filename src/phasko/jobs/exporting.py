@@ -77,12 +77,14 @@ def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) ->
 
 
 def _bare(description: CaptureDescription, data_name: str) -> CaptureDescription:
-    """Without keys that nobody here knows and without the words of marks."""
+    """Without keys that nobody here knows and without anybody's words: of marks, and beside how it is known good."""
     known = set(CaptureDescription.model_fields)
     kept = {
         key: value for key, value in description.model_dump(by_alias=False, exclude_none=True).items() if key in known
     }
     kept |= {"data": data_name, "marks": [{"t_s": mark.t_s} for mark in description.marks]}
+    if description.known_good is not None:
+        kept["known_good"] = {"how": description.known_good.how}
     return CaptureDescription.model_validate(kept)
 
 

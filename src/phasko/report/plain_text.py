@@ -20,6 +20,10 @@ def plain_text(analysis: Analysis) -> str:
     lines: list[str] = []
     for capture in analysis.captures:
         lines += [*_capture(capture), ""]
+    if analysis.elongation is not None:
+        lines += [analysis.elongation.words, ""]
+    if analysis.conditions is not None and analysis.conditions.said:
+        lines += [*analysis.conditions.said, ""]
     return "\n".join([*lines, *_verdict(analysis.verdict)]) + "\n"
 
 
@@ -31,6 +35,8 @@ def _capture(capture: CaptureResult) -> list[str]:
         crank = capture.crank
         lines.append(f"  Wheel {crank.wheel}, {crank.mean_rpm:.0f} rpm, {crank.cycles} whole cycles")
     lines += [_cam(cam) for cam in capture.cams if cam.offset_deg is not None]
+    lines += [f"  {phaser.text}" for phaser in capture.phasers]
+    lines += [f"  {capture.together.text}"] if capture.together is not None else []
     lines += _compression(capture.compression)
     lines += [f"  ! {problem.text}" for problem in capture.problems]
     return lines
