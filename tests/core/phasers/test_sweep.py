@@ -167,3 +167,10 @@ def test_a_phaser_that_its_control_moves_by_a_part_is_not_called_short() -> None
     assert (one.short_side, one.advice) == (None, None)
     assert "not known" in one.text
     assert found.verdict.faults[0].fault == "none"
+
+
+def test_a_phaser_that_was_swept_in_vain_is_stuck_although_nobody_dated_it() -> None:
+    one = phaser(swept(fault=PhaserFault(stuck=True), command=False))
+    assert one.state == "stuck"
+    assert one.commanded_by == "movement"
+    assert one.dead_time_s is None

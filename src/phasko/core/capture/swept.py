@@ -11,6 +11,7 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.found import Found
 from phasko.core.phase.reading import CamReading, CamRun, against_reference
 from phasko.core.phasers import (
+    CommandStep,
     PhaserCommands,
     PhaserSweep,
     commands_by_movement,
@@ -44,6 +45,7 @@ def driven_runs(recording: Recording, engine: EngineProfile, runs: Mapping[str, 
             commands = commands_by_movement(cam, run.edges)
         if commands is not None:
             found[cam] = commands
+    found = _swept_in_vain(recording, found)
     at_rest = {
         cam: replace(run, edges=run.edges.within([(-math.inf, rest_until(found.get(cam)))]))
         if run is not None and cam in found
@@ -64,6 +66,18 @@ def _tested(recording: Recording, commands: PhaserCommands) -> bool:
 
 
 _FEW_STEPS = 8
+
+
+def _swept_in_vain(recording: Recording, found: Mapping[str, PhaserCommands]) -> dict[str, PhaserCommands]:
+    """In a sweep of one phaser that nobody dated and that moved nothing, it was driven at some time all the same: taken
+    as from the middle on."""
+    dated = any(commands.steps for commands in found.values())
+    if dated or len(found) != 1 or recording.description.phasers != "sweep":
+        return dict(found)
+    (cam, commands) = next(iter(found.items()))
+    if commands.source != "movement":
+        return dict(found)
+    return {cam: replace(commands, steps=(CommandStep(recording.start_s + 0.5 * recording.duration_s, 0.0, 1.0),))}
 
 
 def measured_sweeps(

@@ -129,7 +129,10 @@ def _judged(reading: CamReading, told: PhaserCommands, start: Level, times: Floa
     common = reading.relative.offset.u95
     travels, levels = _travels(told.steps, start, times, places, common)
     furthest = max(levels, key=lambda level: abs(level.place_deg - start.place_deg))
-    returned = levels[-1] if told.steps[-1].after == told.steps[0].before and len(levels) > 1 else None
+    back = told.steps[-1].after == told.steps[0].before and len(levels) > 1
+    # One that was still on its way when the record ended has come to rest nowhere.
+    still_moving = bool(travels) and travels[-1].commanded_s == told.steps[-1].at_s and not travels[-1].arrived
+    returned = levels[-1] if back and not still_moving else None
     swept = furthest.place_deg - start.place_deg
     moved = [travel for travel in travels if abs(travel.to_deg - travel.from_deg) >= numbers.SWEEP_STUCK_DEG.value]
     rate = _mean_rate(moved)
