@@ -131,11 +131,11 @@ def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
     assert seen(browser, "ruler-reading").text != before
     press(browser, "8")
     reads(browser, "headline", "Open up: chain jumped one pitch late")
-    browser.get(f"{server}/jobs/5/phase")
+    browser.get(f"{server}/jobs/9/phase")
     reads(browser, "case", "Confirm first")
     tab_to(browser, "Show me how").send_keys(Keys.ENTER)
     assert len(seen(browser, "next-test").text.splitlines()) > 2, "how it is done unfolds"
-    browser.get(f"{server}/jobs/14/phase")
+    browser.get(f"{server}/jobs/18/phase")
     reads(browser, "headline-number", "17.1° late")
     press(browser, "2")
     reads(browser, "headline", f"2 of {asked(FOUR)} looked at")
