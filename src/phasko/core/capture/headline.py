@@ -197,7 +197,9 @@ def _detail(capture: CaptureMeasurement, readings: Sequence[CamReading]) -> str:
     about = capture.recording.description
     total = max(_total(r) for r in readings)
     offsets = [r.offset for r in readings if r.offset is not None]
-    cycles = _whole_cycles(capture, readings[0].segment) or min(o.offset.cycles_used for o in offsets)
+    read = min(o.offset.cycles_used for o in offsets)
+    # A cam that was driven was read before that only.
+    cycles = read if capture.sweeps else _whole_cycles(capture, readings[0].segment) or read
     unsteady = any(o.state == "unsteady" for o in offsets)
     steadiness = f"{'unsteady' if unsteady else 'steady'} over {cycles} cycle{'' if cycles == 1 else 's'}"
     against = "known good captures" if all(r.reference.source == "reference" for r in readings) else "the profile"
