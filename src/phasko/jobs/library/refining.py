@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko.core.errors import RefusedError
 from phasko.core.standards import Proposal, proposed_profile, refined_profile
-from phasko.jobs.engine_profiles import EngineSummary, engine_profile, save_engine
+from phasko.jobs.engine_profiles import EngineSummary, engine_profile, engine_summary, save_engine
 from phasko.jobs.measured import engine_state, known_good_measured
 from phasko.store import Database, captures, jobs
 
@@ -16,26 +16,29 @@ __all__ = ["EngineProposal", "accept_proposal", "proposal_for"]
 
 
 class EngineProposal(BaseModel):
-    """A proposal for an engine, and the cars it is from; ``None`` where the library says nothing new."""
+    """A proposal for the newest version of an engine, and the cars it is from; ``None`` where the library says nothing
+    new."""
 
     model_config = ConfigDict(frozen=True)
     engine_id: int
+    version: int
     proposal: Proposal | None
     cars: list[str]
 
 
 def proposal_for(database: Database, engine_id: int) -> EngineProposal:
-    """What all known good captures of that kind of engine say beyond the profile. Raises NotFoundError, and
-    DocumentError where the stored profile cannot be read."""
+    """What all known good captures of that kind of engine say beyond the newest version of its profile, whichever is
+    asked for. Raises NotFoundError, and DocumentError where the stored profile cannot be read."""
     with database.reading() as session:
-        version = jobs.engine_version(session, engine_id)
+        version = jobs.engine_versions(session, jobs.engine_version(session, engine_id).name)[0]
+        newest = engine_summary(version)
         stored = captures.known_good_captures(session, version.name, None)
         cars = list(dict.fromkeys(jobs.get_job(session, c.job_id).vehicle.name for c in stored))
         hashes = {c.id: c.sha256 for c in stored}
         state = engine_state(version, stored)
     measured = known_good_measured(database, state, list(hashes))
     proposal = proposed_profile([(hashes[number], capture) for number, capture in measured], state.profile)
-    return EngineProposal(engine_id=engine_id, proposal=proposal, cars=cars)
+    return EngineProposal(engine_id=newest.id, version=newest.version, proposal=proposal, cars=cars)
 
 
 def accept_proposal(database: Database, engine_id: int, keep: Collection[str], made_from: int | None) -> EngineSummary:
@@ -49,6 +52,6 @@ def accept_proposal(database: Database, engine_id: int, keep: Collection[str], m
             kept="The profile is as it was",
             remedy="Look at the proposal again: another one may have been accepted meanwhile.",
         )
-    changed = refined_profile(engine_profile(database, engine_id), found.proposal, keep)
+    changed = refined_profile(engine_profile(database, found.engine_id), found.proposal, keep)
     text = changed.model_dump_json(by_alias=True, exclude_none=True, exclude_unset=False, indent=1)
     return save_engine(database, text.encode(), changed.name, made_from)

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { useChanges } from "../../api/changes";
-import { client, type Schemas, taken } from "../../api/client";
+import { client, madeFrom, type Schemas, taken } from "../../api/client";
 import { proposalQuery } from "../../api/queries";
 import { ActionButton, ErrorNote, offsetWords, plusMinus } from "../../ui";
 import { PanelTitle, QuietTable } from "./parts";
@@ -15,7 +15,8 @@ export function ProposalPanel({ engineId }: { engineId: number }) {
   const changes = useChanges();
   const [left, setLeft] = useState<string[]>([]);
   const accept = useMutation({
-    mutationFn: (keep: string[]) => taken(client.POST("/api/engines/{engine_id}/proposal", { params: { path: { engine_id: engineId } }, body: { keep } })),
+    mutationFn: ({ keep, from }: { keep: string[]; from: number }) =>
+      taken(client.POST("/api/engines/{engine_id}/proposal", { params: { path: { engine_id: engineId }, header: madeFrom(from) }, body: { keep } })),
     onSuccess: changes.engineStored,
   });
   const proposal = asked.data?.proposal;
@@ -62,7 +63,7 @@ export function ProposalPanel({ engineId }: { engineId: number }) {
         )}
       </QuietTable>
       {accept.isError && <ErrorNote error={accept.error} onClose={accept.reset} />}
-      <ActionButton mt="2" disabled={!keep.length || accept.isPending} onClick={() => accept.mutate(keep)}>
+      <ActionButton mt="2" disabled={!keep.length || accept.isPending} onClick={() => accept.mutate({ keep, from: asked.data?.version ?? 0 })}>
         Store as the next version of the profile
       </ActionButton>
     </Box>
