@@ -163,7 +163,7 @@ def test_out_and_back_by_keyboard(browser: WebDriver, server: str) -> None:
 def test_at_768_the_case_is_a_bar_that_opens(browser: WebDriver, server: str) -> None:
     metrics = {"width": 768, "height": 1024, "deviceScaleFactor": 1, "mobile": False}
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-    browser.get(f"{server}/jobs/5/phase")
+    browser.get(f"{server}/jobs/9/phase")
     reads(browser, "case", "Confirm first")
     assert not browser.find_elements(By.CSS_SELECTOR, "[data-testid='gate']")[0].is_displayed()
     press(browser, "c")

@@ -70,8 +70,15 @@ def read_codes(run: Run, probes: tuple[Probe, ...] = ()) -> tuple[Code, ...]:
             title = f"Crankshaft position - camshaft position correlation, bank {cam.bank} sensor {sensor}"
             found.append((table.get(cam.bank, "P0016"), title, status))
         fault = run.faults.drive.phasers.get(cam.id)
-        if fault is not None and cam.phaser is not None and (fault.stuck or abs(fault.park_deg) > OVER_RETARDED_DEG):
-            late = fault.park_deg > 0.0
+        if fault is None or cam.phaser is None:
+            continue
+        # One that was driven may come back to rest short of its park, towards where it was driven to.
+        away = sum(cam.phaser.authority_deg)
+        rests = fault.park_deg + (
+            np.sign(away) * fault.rests_off_deg if cam.id in run.scenario.phaser_commands else 0.0
+        )
+        if fault.stuck or abs(rests) > OVER_RETARDED_DEG:
+            late = rests > 0.0
             code = (OVER_RETARDED_CODES if late else OVER_ADVANCED_CODES)["B" if cam.shaft == "exhaust" else "A"][
                 1 if cam.bank == 1 else 2
             ]
