@@ -17,7 +17,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from benchmarks.call_jobs import MIXES, BenchJob, Truth, drawn_job
+from benchmarks.call_faults import Truth
+from benchmarks.call_jobs import MIXES, BenchJob, drawn_job
 from benchmarks.call_walk import Walk, walked
 from benchmarks.table import all_rows
 from phasko.core import numbers

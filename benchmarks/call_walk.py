@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from benchmarks.call_jobs import BenchJob, Truth
+from benchmarks.call_faults import Truth
+from benchmarks.call_jobs import BenchJob
 from phasko.core.call import call
 from phasko.core.call.technician_tests import TESTS
 from phasko.core.capture.measurement import CaptureMeasurement
