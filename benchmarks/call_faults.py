@@ -1,4 +1,4 @@
-"""One fault or none as the bench makes it, and what is true of it: what moved, what reads the same, what may be seen."""
+"""One fault or none as the bench makes it, and what is true of it: what moved, what reads alike, what may be seen."""
 
 from __future__ import annotations
 
