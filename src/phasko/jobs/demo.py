@@ -304,7 +304,7 @@ _STORIES = (
 def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) -> int:
     """Adds the demo's engines and jobs to an empty workshop; leaves one that holds jobs as it is. Returns jobs made.
 
-    ``tell`` hears which job is being made, since all of them take half a minute.
+    ``tell`` hears which job is being made, since all of them take about a minute.
     """
     if board(database):
         return 0
