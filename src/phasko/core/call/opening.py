@@ -6,10 +6,10 @@ from collections.abc import Callable
 
 from phasko.core import numbers
 from phasko.core.call.posterior import Judgement
+from phasko.core.codes import code_meaning
 from phasko.core.documents.analysis import CostResult, MarkResult, OpeningResult, SchoolResult
 from phasko.core.documents.job import Costs
 from phasko.core.evidence import JobEvidence
-from phasko.core.evidence.codes import code_meaning
 from phasko.core.words import angle_words, cam_name, drive_word, lower_first
 
 __all__ = ["costs", "opening", "schools"]

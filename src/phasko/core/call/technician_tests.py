@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from phasko.core import numbers
+from phasko.core.call.first_capture import first_capture_outcomes
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import Look
 from phasko.core.engine.state import EngineState
@@ -343,7 +344,7 @@ TESTS: tuple[TechnicianTest, ...] = (
         how="Fuel disabled, bursts of ten seconds or less with rests; phasers unplugged.",
         minutes=numbers.MINUTES_CAPTURE,
         cranks=True,
-        outcomes=_known_good,
+        outcomes=lambda state, target: first_capture_outcomes(state, target.profile),
         done=_cranked,
     ),
     TechnicianTest(

@@ -18,7 +18,16 @@ from phasko.core.evidence import JobEvidence
 from phasko.core.looks import asked_of, question
 from phasko.core.words import lower_first
 
-__all__ = ["expected_gain", "expected_information", "minutes_of", "next_test", "settling_look"]
+__all__ = [
+    "allowed",
+    "expected_gain",
+    "expected_information",
+    "minutes_of",
+    "next_test",
+    "outcome_table",
+    "settling_look",
+    "target_of",
+]
 
 _LIKELY = 1e-4
 
@@ -39,16 +48,16 @@ def next_test(judgement: Judgement, job: JobEvidence, gate: Gate, cautions: Sequ
     leader = judgement.weighed[0]
     if not judgement.table.observed or gate.teardown == "go" or _settled(judgement, job):
         return None
-    target = _target(judgement, job)
-    allowed = [test for test in TESTS if _allowed(test, job, target, cautions)]
+    target = target_of(judgement, job)
+    able = [test for test in TESTS if allowed(test, job, target, cautions)]
     rows = [i for i, chance in enumerate(judgement.chances) if chance > _LIKELY]
-    rated = [(expected_gain(test, judgement, rows, target), test) for test in allowed]
+    rated = [(expected_gain(test, judgement, rows, target), test) for test in able]
     telling = [(gain / minutes_of(t, job), t) for gain, t in rated if gain >= numbers.NEXT_TEST_LEAST_BITS.value]
     if not telling and leader.best.covers_off:
-        telling = [(1.0 / minutes_of(t, job), t) for t in allowed if t.second_kind]
+        telling = [(1.0 / minutes_of(t, job), t) for t in able if t.second_kind]
     if not telling and gate.teardown == "confirm_first" and leader.explanation.area == "cylinder":
         # A second kind has to agree about this cylinder, however sure the first one is.
-        parted = [(_from_sound(t, judgement, target), t) for t in allowed]
+        parted = [(_from_sound(t, judgement, target), t) for t in able]
         telling = [(apart / minutes_of(t, job), t) for apart, t in parted if apart >= _PARTS_LEAST]
     if not telling and gate.teardown == "confirm_first":
         telling = [(gain / minutes_of(t, job), t) for gain, t in rated if gain > 0.0]
@@ -81,7 +90,8 @@ def _settled(judgement: Judgement, job: JobEvidence) -> bool:
     return not complains and leader.probability >= judgement.priors[leader.explanation.fault]
 
 
-def _allowed(test: TechnicianTest, job: JobEvidence, target: Target, cautions: Sequence[str]) -> bool:
+def allowed(test: TechnicianTest, job: JobEvidence, target: Target, cautions: Sequence[str]) -> bool:
+    """Whether this engine has the test, it is not done, and no caution forbids it."""
     asked = question(test.answered_by) if test.answered_by is not None else None
     if asked is not None and (not asked_of(asked, job.profile) or (asked.per_cylinder and target.cylinder is None)):
         return False
@@ -92,8 +102,8 @@ def _allowed(test: TechnicianTest, job: JobEvidence, target: Target, cautions: S
 def settling_look(judgement: Judgement, job: JobEvidence) -> NextTest | None:
     """The look that tells how the engine stands now, where its captures contradict each other; ``None`` once it was
     taken."""
-    target = _target(judgement, job)
-    able = [t for t in TESTS if t.second_kind and _allowed(t, job, target, ("stop_cranking",))]
+    target = target_of(judgement, job)
+    able = [t for t in TESTS if t.second_kind and allowed(t, job, target, ("stop_cranking",))]
     if not able:
         return None
     best = min(able, key=lambda one: minutes_of(one, job))
@@ -150,7 +160,7 @@ def _would_change(
     return sorted(found, key=lambda one: -one.chance)
 
 
-def _target(judgement: Judgement, job: JobEvidence) -> Target:
+def target_of(judgement: Judgement, job: JobEvidence) -> Target:
     """The cylinder and cam that the likeliest explanations are about."""
     cylinders: dict[int, float] = {}
     cams: dict[str, float] = {}
@@ -175,7 +185,7 @@ _CYLINDER_WORTH_A_TEST = 0.05
 def expected_gain(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> float:
     """What the test is expected to be worth, in bits: what it tells, and with a weight the hours of expected loss that
     it saves, opening for nothing against driving on."""
-    table = _outcome_table(test, judgement, rows, target)
+    table = outcome_table(test, judgement, rows, target)
     if table.shape[1] < 2:
         return 0.0
     chances = np.array([judgement.chances[i] for i in rows])
@@ -187,13 +197,13 @@ def expected_gain(test: TechnicianTest, judgement: Judgement, rows: Sequence[int
 def expected_information(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> float:
     """Mutual information between the test's outcome and the explanation, in bits (Shannon 1948); ``rows`` are the
     hypotheses that count."""
-    table = _outcome_table(test, judgement, rows, target)
+    table = outcome_table(test, judgement, rows, target)
     chances = np.array([judgement.chances[i] for i in rows])
     return _information(chances, [judgement.hypotheses[i] for i in rows], table)
 
 
-def _outcome_table(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> Floats:
-    """Chance of every outcome (columns) under every hypothesis that counts (rows)."""
+def outcome_table(test: TechnicianTest, judgement: Judgement, rows: Sequence[int], target: Target) -> Floats:
+    """Chance (unitless) of every outcome of a test under every hypothesis that counts: shape (rows, outcomes)."""
     outcomes = [test.outcomes(judgement.hypotheses[i].state, target) for i in rows]
     names = sorted({name for one in outcomes for name in one})
     return np.array([[one.get(name, 0.0) for name in names] for one in outcomes])

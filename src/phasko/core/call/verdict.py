@@ -12,16 +12,16 @@ from phasko.core.call.reasons import Reasons, call_without, reasons
 from phasko.core.call.test_choice import next_test, settling_look
 from phasko.core.capture.contradictions import contradictions
 from phasko.core.documents.analysis import Amount, FaultResult, NotCountedResult, Verdict, Where
-from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.engine import EngineProfile, TypicalFailure
 from phasko.core.evidence import JobEvidence, observe_all
 from phasko.core.explanations import Place
 
-__all__ = ["call"]
+__all__ = ["call", "with_told"]
 
 
 def call(job: JobEvidence) -> Verdict:
     """Joins everything measured, seen, driven and told in one job into one call."""
-    job = _limited(job)
+    job = with_told(job)
     observed = observe_all(job)
     judgement = judge(job.profile, observed)
     warned = cautions(judgement, job.profile, observed)
@@ -54,13 +54,26 @@ def call(job: JobEvidence) -> Verdict:
     )
 
 
-def _limited(job: JobEvidence) -> JobEvidence:
-    """With the limit that the job names in place of the profile's."""
-    limit = job.told.limit if job.told is not None else None
-    if limit is None or limit.cam_deg is None:
+def with_told(job: JobEvidence) -> JobEvidence:
+    """The same with what the job itself says of its engine: the limit in place of the profile's, and failures that are
+    typical of it or that a notice speaks of."""
+    if job.told is None:
         return job
-    cams = [cam.model_copy(update={"tolerance_deg": limit.cam_deg}) for cam in job.profile.cams]
-    profile: EngineProfile = job.profile.model_copy(update={"cams": cams})
+    changed: dict[str, object] = {}
+    if job.told.limit is not None and job.told.limit.cam_deg is not None:
+        limit = {"tolerance_deg": job.told.limit.cam_deg}
+        changed["cams"] = [cam.model_copy(update=limit) for cam in job.profile.cams]
+    noted = [b for b in job.told.background if b.fault is not None]
+    if noted:
+        factor = numbers.NOTICE_FACTOR.value
+        told = {b.fault: TypicalFailure(fault=b.fault, factor=factor, text=b.text) for b in noted if b.fault}
+        # One that the profile knows already is not counted a second time.
+        known = {one.fault for one in job.profile.typical_failures}
+        new = [one for fault, one in told.items() if fault not in known]
+        changed["typical_failures"] = [*job.profile.typical_failures, *new]
+    if not changed:
+        return job
+    profile: EngineProfile = job.profile.model_copy(update=changed)
     return JobEvidence(profile, job.captures, job.looks, job.roads, job.told)
 
 

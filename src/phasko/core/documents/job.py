@@ -6,19 +6,29 @@ from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from phasko.core.documents.fault_name import FaultName
+
 __all__ = [
+    "Background",
     "Code",
+    "CodeStatus",
     "Compare",
     "Complaint",
     "Costs",
     "Figure",
+    "FreezeFrame",
+    "Guided",
+    "HookUp",
     "JobDocument",
+    "Lamp",
     "Limit",
     "Look",
     "Part",
     "Replaced",
+    "Sorted",
     "Symptom",
     "When",
+    "Wire",
 ]
 
 Amount = Annotated[float, Field(ge=0, le=1_000_000, allow_inf_nan=False)]
@@ -53,6 +63,12 @@ Part = Literal[
 ]
 
 
+CodeStatus = Literal["current", "pending", "stored", "history"]
+Lamp = Literal["on", "flashing", "off"]
+Sorted = Literal["cause", "consequence", "unrelated"]
+"""What a code is beside the others; unrelated ones are kept for the owner."""
+
+
 class JobPart(BaseModel):
     """Frozen, and an unknown word is an error that names it."""
 
@@ -64,22 +80,53 @@ class Complaint(JobPart):
     symptoms: list[Symptom] = Field(default_factory=list)
     when: list[When] = Field(default_factory=list)
     distance_km: Amount | None = None
+    since: Annotated[str, Field(max_length=200)] = ""
+    lamp: Lamp | None = None
+
+
+class FreezeFrame(JobPart):
+    """What the control unit kept of the moment when it set a code."""
+
+    rpm: Annotated[float | None, Field(ge=0, le=20_000, allow_inf_nan=False)] = None
+    speed_kmh: Annotated[float | None, Field(ge=0, le=500, allow_inf_nan=False)] = None
+    coolant_c: Annotated[float | None, Field(ge=-60, le=200, allow_inf_nan=False)] = None
+    load_percent: Annotated[float | None, Field(ge=0, le=255, allow_inf_nan=False)] = None
+    battery_v: Annotated[float | None, Field(ge=0, le=60, allow_inf_nan=False)] = None
+    distance_km: Amount | None = None
+    text: Annotated[str, Field(max_length=500)] = ""
 
 
 class Code(JobPart):
-    """A trouble code. ``returned``: it came back after clearing; ``None``: not tried."""
+    """A trouble code. ``returned``: it came back after clearing; ``None``: not tried. ``sort``: what a person says it
+    is beside the others; ``None``: as it is usual."""
 
     code: Annotated[str, Field(min_length=1, max_length=12)]
-    status: Literal["current", "pending", "stored", "history"] = "stored"
+    status: CodeStatus = "stored"
     returned: bool | None = None
+    freeze_frame: FreezeFrame | None = None
+    sort: Sorted | None = None
 
 
 class Replaced(JobPart):
-    """A part that was replaced, whether before the symptom began or after, and what that did."""
+    """A part that was replaced, whether before the symptom began or after, and what that did. ``by`` whom, of which
+    ``make``, and ``at`` which date or distance, in words."""
 
     part: Part
     when: Literal["before_symptom", "after_symptom", "unknown"] = "unknown"
     effect: Literal["none", "changed", "cured"] = "none"
+    by: Annotated[str, Field(max_length=120)] = ""
+    make: Annotated[str, Field(max_length=120)] = ""
+    at: Annotated[str, Field(max_length=120)] = ""
+
+
+class Background(JobPart):
+    """What else is known of the car: an event, a notice of the maker, or a failure that is typical of its type.
+    ``fault``: what a notice or a typical failure is about; it moves the odds a little, never the decision."""
+
+    what: Literal["accident", "fire", "wiring_work", "water", "bulletin", "reprogramming", "typical_failure", "other"]
+    when: Literal["before_symptom", "after_symptom", "unknown"] = "unknown"
+    fault: FaultName | None = None
+    text: Annotated[str, Field(max_length=500)] = ""
 
 
 class Look(JobPart):
@@ -113,6 +160,40 @@ class Costs(JobPart):
     currency: Annotated[str, Field(max_length=8)] = ""
     opening_hours: Amount | None = None
     engine: Amount | None = None
+
+
+class Wire(JobPart):
+    """One wire as the workshop knows it: of which ``signal`` (as the plan names it), found ``at`` the sensor or at the
+    control unit, on which pin and of which colour."""
+
+    signal: Annotated[str, Field(min_length=1, max_length=60)]
+    at: Literal["sensor", "control_unit"] = "sensor"
+    pin: Annotated[str, Field(max_length=40)] = ""
+    colour: Annotated[str, Field(max_length=60)] = ""
+
+
+class HookUp(JobPart):
+    """How the instrument is hooked up for which ``question``: on how many ``channels``, which cautions are ``ticked``,
+    the wires, how fuel is kept off, and whether the pedal held down cuts it on this car (``clear_flood``)."""
+
+    question: Annotated[str, Field(max_length=40)] = ""
+    channels: Literal[2, 4, 8] = 4
+    cylinder: Annotated[int | None, Field(ge=1, le=24)] = None
+    ticked: Annotated[list[str], Field(max_length=60)] = Field(default_factory=list)
+    wires: Annotated[list[Wire], Field(max_length=60)] = Field(default_factory=list)
+    fuel_off: Annotated[str, Field(max_length=200)] = ""
+    clear_flood: Literal["proved", "not_there", "unknown"] = "unknown"
+
+
+class Guided(JobPart):
+    """Readings taken by a guide (a sensor's three wires, a solenoid's resistance ...) ``about`` a sensor or part: each
+    by the name that the guide gives it, in the guide's unit; answers that are words beside them."""
+
+    guide: Annotated[str, Field(min_length=1, max_length=40)]
+    about: Annotated[str, Field(max_length=60)] = ""
+    readings: dict[str, Annotated[float, Field(ge=-1e6, le=1e9, allow_inf_nan=False)]] = Field(default_factory=dict)
+    answers: dict[str, Annotated[str, Field(max_length=40)]] = Field(default_factory=dict)
+    note: Annotated[str, Field(max_length=500)] = ""
 
 
 class Compare(JobPart):
@@ -163,7 +244,10 @@ class JobDocument(JobPart):
     complaint: Complaint | None = None
     codes: list[Code] = Field(default_factory=list)
     replaced: list[Replaced] = Field(default_factory=list)
+    background: Annotated[list[Background], Field(max_length=50)] = Field(default_factory=list)
     looks: list[Look] = Field(default_factory=list)
+    hook_up: HookUp | None = None
+    guided: Annotated[list[Guided], Field(max_length=100)] = Field(default_factory=list)
     road_tests: list[str] = Field(default_factory=list)
     limit: Limit | None = None
     minutes: dict[str, Annotated[float, Field(gt=0, le=10_000)]] = Field(default_factory=dict)

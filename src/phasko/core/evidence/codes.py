@@ -3,55 +3,15 @@ that signal was not measured."""
 
 from __future__ import annotations
 
-import re
-from dataclasses import dataclass
-from typing import Literal
-
 from phasko.core import numbers
-from phasko.core.documents.engine import Cam, EngineProfile
+from phasko.core.codes import CodeMeaning, cam_of, code_meaning
+from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import Code
 from phasko.core.engine.state import EngineState
 from phasko.core.evidence.cylinder_compression import pressed, relative_pressures
 from phasko.core.evidence.observable import JobEvidence, NotCounted, Observed, Word
 
-__all__ = ["CodeMeaning", "Codes", "code_meaning"]
-
-
-@dataclass(frozen=True, slots=True)
-class CodeMeaning:
-    """What a public code is about: ``about`` which bank's which shaft's cam, or which cylinder."""
-
-    about: Literal["correlation", "crank_sensor", "cam_sensor", "phaser", "misfire"]
-    bank: int | None = None
-    shaft: Literal["intake", "exhaust"] | None = None
-    cylinder: int | None = None
-
-
-_CAMS: dict[str, tuple[Literal["correlation", "cam_sensor", "phaser"], int, Literal["intake", "exhaust"]]] = {
-    **{f"P00{n}": ("correlation", 1 + (n > 17), "intake" if n % 2 == 0 else "exhaust") for n in range(16, 20)},
-    **{f"P00{n}": ("phaser", 1, "intake") for n in (10, 11, 12)},
-    **{f"P00{n}": ("phaser", 1, "exhaust") for n in (13, 14, 15)},
-    **{f"P00{n}": ("phaser", 2, "intake") for n in (20, 21, 22)},
-    **{f"P00{n}": ("phaser", 2, "exhaust") for n in (23, 24, 25)},
-    **{f"P03{n}": ("cam_sensor", 1, "intake") for n in range(40, 45)},
-    **{f"P03{n}": ("cam_sensor", 2, "intake") for n in range(45, 50)},
-    **{f"P03{n}": ("cam_sensor", 1, "exhaust") for n in range(65, 70)},
-    **{f"P03{n}": ("cam_sensor", 2, "exhaust") for n in range(90, 95)},
-}
-"""Public titles of SAE J2012: cam A is the intake or left, cam B the exhaust or right one; from memory."""
-
-
-def code_meaning(code: str) -> CodeMeaning | None:
-    """What a code says about timing, signals or cylinders; ``None`` for all others (SAE J2012, from memory)."""
-    name = code.strip().upper()
-    if name in _CAMS:
-        about, bank, shaft = _CAMS[name]
-        return CodeMeaning(about, bank, shaft)
-    if re.fullmatch(r"P033[5-9]", name):
-        return CodeMeaning("crank_sensor")
-    if re.fullmatch(r"P03(0[1-9]|1[0-2])", name):
-        return CodeMeaning("misfire", cylinder=int(name[3:]))
-    return None
+__all__ = ["Codes"]
 
 
 class Codes:
@@ -69,7 +29,7 @@ class Codes:
             if reason is not None or meaning is None:
                 left.append(NotCounted(f"Code {code.code.upper()}", reason or "it says nothing about timing"))
                 continue
-            cam = _cam(meaning, job.profile)
+            cam = cam_of(meaning, job.profile)
             subject = f"{meaning.about}:{cam.id if cam else meaning.cylinder or ''}"
             found.setdefault(
                 subject,
@@ -104,13 +64,6 @@ def _sets(word: Word, state: EngineState, profile: EngineProfile) -> bool:
     return apart or any(cam in state.signals for cam in cams)
 
 
-def _cam(meaning: CodeMeaning, profile: EngineProfile) -> Cam | None:
-    return next(
-        (c for c in profile.cams if c.bank == meaning.bank and c.shaft in (meaning.shaft, "single")),
-        None,
-    )
-
-
 def _measured(job: JobEvidence) -> set[str]:
     """What was measured: signals that were hooked up, cams whose offset is known, cylinders with a compression."""
     found: set[str] = set()
@@ -123,17 +76,32 @@ def _measured(job: JobEvidence) -> set[str]:
     return found
 
 
+_NOT_TIMING = {
+    "solenoid": "it says the solenoid's circuit is at fault, nothing of where the cam stands",
+    "coil": "it says the coil's circuit is at fault, nothing of the spark's time",
+    "misfire_random": "it names no cylinder",
+    "not_learned": "it follows from work that was done",
+}
+
+
 def _not_counted(code: Code, meaning: CodeMeaning | None, profile: EngineProfile, measured: set[str]) -> str | None:
     if meaning is None:
         return "it says nothing about timing, signals or cylinders"
+    if meaning.about in _NOT_TIMING:
+        return _NOT_TIMING[meaning.about]
     if code.returned is False:
         return "it did not come back after clearing"
-    cam = _cam(meaning, profile)
-    same = "it is the same evidence as the signal that was measured"
-    if meaning.about == "crank_sensor" and "signal:crank" in measured:
-        return same
-    if cam is not None and meaning.about == "cam_sensor" and f"signal:{cam.id}" in measured:
-        return same
-    if cam is not None and meaning.about in ("correlation", "phaser") and f"offset:{cam.id}" in measured:
-        return same
-    return same if meaning.cylinder is not None and f"cylinder:{meaning.cylinder}" in measured else None
+    return "it is the same evidence as the signal that was measured" if _same(meaning, profile, measured) else None
+
+
+def _same(meaning: CodeMeaning, profile: EngineProfile, measured: set[str]) -> bool:
+    """Whether what sets the code was measured itself."""
+    if meaning.about == "crank_sensor":
+        return "signal:crank" in measured
+    cam = cam_of(meaning, profile)
+    if meaning.about == "cam_sensor":
+        return cam is not None and f"signal:{cam.id}" in measured
+    if meaning.about in ("correlation", "phaser"):
+        cams = [cam] if cam is not None else [c for c in profile.cams if meaning.bank in (None, c.bank)]
+        return any(f"offset:{c.id}" in measured for c in cams)
+    return f"cylinder:{meaning.cylinder}" in measured

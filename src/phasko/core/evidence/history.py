@@ -43,6 +43,12 @@ def _told(document: JobDocument) -> Iterator[tuple[str, _Told]]:
         told = _replaced(one)
         if told is not None:
             yield f"replaced:{one.part}", told
+    events = [b for b in document.background if b.what in _EVENTS and b.when != "after_symptom"]
+    if events:
+        # However many there were, a loom is either hurt or not: they are one witness.
+        words = f"{_EVENTS[events[0].what]} before it began" if events[0].when != "unknown" else _EVENTS[events[0].what]
+        shown, otherwise = (chance.value for chance in numbers.LOOM_HURT_CHANCES)
+        yield "background", _Told(words, "a sensor or its wiring", shown, otherwise)
 
 
 _SYMPTOMS: Mapping[str, _Told] = {
@@ -57,6 +63,13 @@ _SYMPTOMS: Mapping[str, _Told] = {
 _WHEN: Mapping[str, _Told] = {
     "after_repair": _Told("It began after work on the engine", "a drive put together wrong", 0.3, 0.06),
     "intermittent": _Told("It comes and goes", "a sensor or its wiring", 0.4, 0.15),
+}
+
+_EVENTS: Mapping[str, str] = {
+    "accident": "An accident",
+    "fire": "A fire",
+    "wiring_work": "Work on the wiring",
+    "water": "Water in it",
 }
 
 _DRIVE_PARTS = ("drive", "phaser", "cam", "head", "crank_pulley", "distributor")

@@ -16,6 +16,7 @@ from phasko.core.numbers.cylinder import *  # noqa: F403
 from phasko.core.numbers.entry import Entry
 from phasko.core.numbers.evidence import *  # noqa: F403
 from phasko.core.numbers.explanations import *  # noqa: F403
+from phasko.core.numbers.hookup import *  # noqa: F403
 from phasko.core.numbers.ignition import *  # noqa: F403
 from phasko.core.numbers.looks import *  # noqa: F403
 from phasko.core.numbers.looks import LOOK_CHANCES

@@ -13,6 +13,7 @@ __all__ = [
     "CAUTION_PROBABILITY",
     "CORNERS_LEAST",
     "CORNER_SEEN_DEG",
+    "CRANKING_RUIN_CHANCE",
     "CYLINDER_ODDS",
     "DECISION_WEIGHT",
     "ENGINE_HOURS",
@@ -113,6 +114,9 @@ HARMLESS_LEAST = Entry(
 )
 
 # --- the next test: minutes without travel to the part, and how often a look is right --------------------------------
+CRANKING_RUIN_CHANCE = Entry(
+    0.02, "", "Chance that one more cranking ruins an engine whose valves can meet the pistons", "(cp)"
+)
 MINUTES_MARKS = Entry(6.0, "min", "Look at cam marks with the crank on its own mark", "(cp) varies with access")
 MINUTES_WHEEL_LOOK = Entry(12.0, "min", "Look at the crank wheel, its hub and the sensor bracket", "(cp)")
 MINUTES_TARGET_LOOK = Entry(10.0, "min", "Look at a cam's signal wheel and sensor seat", "(cp)")

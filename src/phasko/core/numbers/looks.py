@@ -13,6 +13,7 @@ __all__ = [
     "LEAK_DOWN_MOST_PERCENT",
     "LOOK_CHANCES",
     "LOOK_SEEN_DEG",
+    "LOOM_HURT_CHANCES",
     "MANIFOLD_PUSHES_BAR",
     "MARK_AT_REST_SHARE",
     "MARK_ON_PULLEY_SHARE",
@@ -45,6 +46,13 @@ def _look(shown: float, otherwise: float) -> tuple[Entry, Entry]:
         Entry(otherwise, "", "Chance of this answer otherwise", source),
     )
 
+
+LOOM_HURT_CHANCES = (
+    Entry(
+        0.25, "", "Cars whose sensors or wiring are at fault that had an accident, fire, water or wiring work", "(cp)"
+    ),
+    Entry(0.08, "", "and others that had one", "(cp)"),
+)
 
 LOOK_CHANCES: Mapping[str, tuple[Entry, Entry]] = {
     "wiring.good": _look(0.6, 0.94),

@@ -9,6 +9,7 @@ __all__ = [
     "DEAD_SHARE",
     "DRIVE_BROKEN_ANYHOW_SHARE",
     "DRIVE_BROKEN_SEAL_SD",
+    "NOTICE_FACTOR",
     "PRIOR_CAM_SENSOR",
     "PRIOR_CAM_SIGNAL",
     "PRIOR_CAM_SLIPPED",
@@ -72,6 +73,7 @@ PRIOR_REFERENCE = Entry(0.035, "", "Wrong profile or reference", "(cp)")
 PRIOR_SOMETHING_ELSE = Entry(0.025, "", "None of the explanations in the table", "(house) never zero")
 
 RARE_DRIVE_FACTOR = Entry(0.1, "x", "Elongation of a belt, jump of a drive of unknown kind: rarely", "(cp)")
+NOTICE_FACTOR = Entry(2.0, "x", "A notice or a typical failure told of this job moves the chance of its fault", "(cp)")
 TYPICAL_FACTOR_MOST = Entry(5.0, "x", "A type-typical failure never moves a chance by more", "(house)")
 
 SEVERAL_CAMS_SHARE = Entry(0.15, "", "Slipped cams that are several, each by its own amount", "(cp) set wrong")

@@ -35,7 +35,7 @@ RANGE_TELLS_BUILD = Entry(3.0, "engines", "From so many known good engines on th
 CAPTURES_ALIKE_U95_DEG = Entry(0.8, "deg", "A healthy cam changes less from capture to capture, 95 of 100", "(cp)")
 STRETCHES_ALIKE_U95_DEG = Entry(0.3, "deg", "and less from one stretch of a capture to the next", "(cp)")
 PICTURE_SWING_U95_DEG = Entry(
-    6.5,
+    7.0,
     "deg",
     "A cranking engine runs ahead of, and behind, an even pace between two gaps of a picture",
     "(house) bench",

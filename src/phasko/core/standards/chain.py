@@ -174,7 +174,10 @@ def _fits(capture: CaptureMeasurement, profile: EngineProfile) -> list[_Fit]:
         own = np.array([r.offset.offset.u95 for r in read if r.offset is not None])
         edges = np.array([r.reference.edges_u95_deg for r in read])
         covariance = np.diag((own**2 + edges**2) / NORMAL_95**2)
-        covariance += (max(r.reference.index_u95_deg for r in read) / NORMAL_95) ** 2
+        # Where the crank wheel sits, and how the strands lie today (half the variance of a change from one capture to
+        # another), are alike for every cam.
+        common = max(r.reference.index_u95_deg for r in read) / NORMAL_95
+        covariance += common**2 + numbers.CAPTURE_SD_DEG.value**2 / 2.0
         weights = np.linalg.inv(covariance)
         precision = float(per @ weights @ per)
         percent = float(per @ weights @ late) / precision

@@ -1,0 +1,42 @@
+"""Hooking up: what goes where for which question, how to record it, what to mind, and guides with a meter."""
+
+from phasko.core.hookup.cautions import Caution, cautions_of
+from phasko.core.hookup.guides import GUIDES, Guide, GuideField, GuideVerdict, guide_of, guide_verdict
+from phasko.core.hookup.leads import Lead
+from phasko.core.hookup.lost_signal import LostSignal, lost_signals
+from phasko.core.hookup.plan import HookUpPlan, Round, hook_up_plan
+from phasko.core.hookup.questions import (
+    HOOK_UPS,
+    HookUpQuestion,
+    hook_up_question,
+    hook_ups_of,
+    proposed_question,
+    question_of_test,
+)
+from phasko.core.hookup.settings import RATES_HZ, Recording, recording_settings
+
+__all__ = [
+    "GUIDES",
+    "HOOK_UPS",
+    "RATES_HZ",
+    "Caution",
+    "Guide",
+    "GuideField",
+    "GuideVerdict",
+    "HookUpPlan",
+    "HookUpQuestion",
+    "Lead",
+    "LostSignal",
+    "Recording",
+    "Round",
+    "cautions_of",
+    "guide_of",
+    "guide_verdict",
+    "hook_up_plan",
+    "hook_up_question",
+    "hook_ups_of",
+    "lost_signals",
+    "proposed_question",
+    "question_of_test",
+    "recording_settings",
+]
