@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import EngineProfile, parse_document
@@ -9,6 +11,8 @@ from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.phase.learning import learnt_profile
 from phasko.jobs.engine_profiles import EngineSummary, engine_summary, save_engine
 from phasko.jobs.measured import measured_capture
+from phasko.jobs.preparing.planned import HookUpNote, hook_up_note
+from phasko.jobs.told import job_told
 from phasko.store import Database, captures, jobs
 from phasko.store.audit import check_version
 from phasko.store.models import Job
@@ -18,6 +22,7 @@ __all__ = [
     "open_job",
     "put_engine",
     "remove_job",
+    "rename_job",
     "restore_job",
     "save_learnt_engine",
     "show_job",
@@ -39,19 +44,14 @@ class JobSummary(BaseModel):
     created_at: str
     version: int
     removed_at: str | None
+    hook_up: HookUpNote = HookUpNote()
 
 
 def open_job(
     database: Database, *, vehicle: str, make_model: str, complaint: str, codes: list[str], engine_id: int
 ) -> JobSummary:
     """Opens a job. Raises DocumentError without a vehicle, NotFoundError without that engine."""
-    if not vehicle.strip():
-        raise DocumentError(
-            "A job needs a vehicle",
-            place="vehicle",
-            kept="Nothing was opened",
-            remedy="Give it the name the pool knows it by.",
-        )
+    _check_vehicle(vehicle, "Nothing was opened")
     with database.transaction() as session:
         words = " ".join(code.strip().upper() for code in codes if code.strip())
         job = jobs.add_job(session, vehicle.strip(), make_model.strip(), complaint.strip(), words, engine_id)
@@ -75,6 +75,23 @@ def put_engine(database: Database, job_id: int, engine_id: int, made_from: int |
         return summary_of(job)
 
 
+def rename_job(database: Database, job_id: int, vehicle: str, make_model: str) -> JobSummary:
+    """Another name of the vehicle, or of its make and model. Raises NotFoundError, and DocumentError without a name."""
+    _check_vehicle(vehicle, "The name is as it was")
+    with database.transaction() as session:
+        job = jobs.get_job(session, job_id)
+        job.vehicle.name, job.vehicle.make_model = vehicle.strip(), make_model.strip()
+        session.flush()
+        return summary_of(job)
+
+
+def _check_vehicle(vehicle: str, kept: str) -> None:
+    if not vehicle.strip():
+        raise DocumentError(
+            "A job needs a vehicle", place="vehicle", kept=kept, remedy="Give it the name the pool knows it by."
+        )
+
+
 def remove_job(database: Database, job_id: int) -> None:
     """Takes a job off the board; ``restore_job`` brings it back whole. Raises NotFoundError."""
     with database.transaction() as session:
@@ -89,11 +106,12 @@ def restore_job(database: Database, job_id: int) -> JobSummary:
 
 def summary_of(job: Job) -> JobSummary:
     version = job.engine_version
-    try:
-        interference = parse_document(version.document, EngineProfile, version.name).interference
-    except DocumentError:
-        # The job is listed all the same; what needs its profile says that it cannot be read.
-        interference = None
+    interference, note = None, HookUpNote()
+    # The job is listed all the same where its profile or document cannot be read; what needs them says so.
+    with suppress(DocumentError):
+        profile = parse_document(version.document, EngineProfile, version.name)
+        interference = profile.interference
+        note = hook_up_note(profile, job_told(job))
     return JobSummary(
         id=job.id,
         vehicle=job.vehicle.name,
@@ -105,6 +123,7 @@ def summary_of(job: Job) -> JobSummary:
         created_at=job.created_at,
         version=job.version,
         removed_at=job.removed_at,
+        hook_up=note,
     )
 
 

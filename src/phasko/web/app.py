@@ -15,7 +15,19 @@ from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response
 from phasko.web.guard import UPLOAD_LIMIT_BYTES, GuardMiddleware
 from phasko.web.logs import LogMiddleware
-from phasko.web.routers import captures, cylinder, engines, jobs, keeping, looking, schemas, seal, session, standards
+from phasko.web.routers import (
+    captures,
+    cylinder,
+    engines,
+    jobs,
+    keeping,
+    looking,
+    preparing,
+    schemas,
+    seal,
+    session,
+    standards,
+)
 
 __all__ = ["STATIC", "create_app"]
 
@@ -38,7 +50,7 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     app.add_middleware(LogMiddleware)
     answer_errors(app)
-    for noun in (session, jobs, captures, seal, standards, cylinder, looking, engines, keeping, schemas):
+    for noun in (session, jobs, captures, seal, standards, cylinder, looking, preparing, engines, keeping, schemas):
         app.include_router(noun.router)
     _serve_front_end(app)
     return app

@@ -43,6 +43,8 @@ export function changesOf(spoil: Spoil) {
     knownGoodChanged: everythingMeasured,
     /** Limit, costs, minutes, codes or complaint: the call and its gate read them. */
     toldChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
+    /** Question, channels, ticks, wires or readings with a meter: readings may be noted as a look. */
+    hookUpChanged: (jobId: number) => spoil([...JOBS, jobId]),
     /** What was seen, heard or driven speaks in the call. */
     looksChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
   };

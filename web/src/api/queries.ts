@@ -55,6 +55,38 @@ export const jobDocumentQuery = (jobId: number) =>
 export const documentNow = (jobId: number) =>
   takenTagged(client.GET("/api/jobs/{job_id}/document", { params: { path: { job_id: jobId } } }));
 
+/** A job's codes in words, its misfires as a pattern, and what the loss of each signal does. */
+export const complaintQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "complaint"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/complaint", { params: { path: { job_id: jobId } } })),
+    placeholderData: (previous) => previous,
+  });
+
+/** What to test first, second, third. */
+export const planQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "plan"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/plan", { params: { path: { job_id: jobId } } })),
+    placeholderData: (previous) => previous,
+  });
+
+/** The hook-up for a question; for what was chosen last where none is said. */
+export const hookUpQuery = (jobId: number, question: string | null = null, channels: "2" | "4" | "8" | null = null) =>
+  queryOptions({
+    queryKey: ["job", jobId, "hook-up", question, channels],
+    queryFn: () =>
+      taken(client.GET("/api/jobs/{job_id}/hook-up", { params: { path: { job_id: jobId }, query: { question, channels } } })),
+    placeholderData: (previous) => previous,
+  });
+
+/** The public titles of trouble codes; they ship with the program. */
+export const codeTitlesQuery = queryOptions({
+  queryKey: ["code-titles"],
+  queryFn: () => taken(client.GET("/api/code-titles")),
+  staleTime: Infinity,
+});
+
 export const capturesQuery = (jobId: number) =>
   queryOptions({
     queryKey: ["job", jobId, "captures"],

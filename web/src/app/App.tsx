@@ -8,6 +8,7 @@ import { ApiError } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { BoardPage } from "../features/board";
 import { EnginePage, EnginesPage } from "../features/engines";
+import { HookUpPrintPage } from "../features/hookup";
 import { JobPage, StationPage } from "../features/job";
 import { SessionGate } from "../features/session";
 import { WorkshopPage } from "../features/workshop";
@@ -37,6 +38,7 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <BoardPage /> },
       { path: "/jobs/:jobId", element: <JobPage />, errorElement: <BrokenScreen />, children: [{ path: ":station?", element: <StationPage /> }] },
+      { path: "/jobs/:jobId/hook-up-page", element: <HookUpPrintPage />, errorElement: <BrokenScreen /> },
       { path: "/engines", element: <EnginesPage /> },
       { path: "/engines/:engineId", element: <EnginePage /> },
       { path: "/workshop", element: <WorkshopPage /> },

@@ -6,6 +6,7 @@ export { type KeyGroup, KeysDialog } from "./controls/KeysDialog";
 export { ListPage } from "./controls/ListPage";
 export { EmptyNote, ErrorNote, Waiting } from "./controls/notes";
 export { OutdatedNote } from "./controls/OutdatedNote";
+export { PanelTitle, QuietTable } from "./controls/panels";
 export { PlainInput } from "./controls/PlainInput";
 export { useSettled } from "./controls/settled";
 export { Sentence } from "./controls/Sentence";

@@ -71,6 +71,18 @@ def put_document(
     return told.document
 
 
+class Named(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    vehicle: str = Field(max_length=120)
+    make_model: str = Field(default="", max_length=200)
+
+
+@router.put("/{job_id}/vehicle")
+def put_vehicle(job_id: int, body: Named, database: DatabaseOf) -> JobSummary:
+    """Another name of the vehicle, its make and model."""
+    return opening.rename_job(database, job_id, body.vehicle, body.make_model)
+
+
 class ReadWith(BaseModel):
     model_config = ConfigDict(extra="forbid")
     engine_id: int

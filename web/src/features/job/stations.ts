@@ -4,15 +4,16 @@ import { callStation } from "../call";
 import { capturesStation } from "../captures";
 import { sealStation } from "../compression";
 import { cylinderStation } from "../cylinder";
+import { hookUpStation } from "../hookup";
 import { lookStation } from "../look";
 import { phaseStation } from "../phase";
-import { complaintStation } from "./complaint";
+import { complaintStation } from "../complaint";
 import { notBuilt } from "./not-built";
 
 const ORDER: readonly Station[] = [
   complaintStation,
   lookStation,
-  notBuilt("hook-up", "Hook-up", "which channel goes where, how fast to record, and what to watch for"),
+  hookUpStation,
   capturesStation,
   sealStation,
   phaseStation,

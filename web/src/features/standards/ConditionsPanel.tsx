@@ -3,9 +3,8 @@ import { Box, Table, Text } from "@chakra-ui/react";
 import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
-import { offsetWords, plusMinus, SvgText, useWidth } from "../../ui";
+import { offsetWords, PanelTitle, plusMinus, QuietTable, SvgText, useWidth } from "../../ui";
 import { ink } from "../../ui/theme";
-import { PanelTitle, QuietTable } from "./parts";
 import { nameOf } from "./StandardsPanel";
 
 type Row = Schemas["ConditionRow"];

@@ -4,9 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 
 import type { Schemas } from "../../api/client";
 import { enginePageQuery } from "../../api/queries";
-import { ErrorNote, offsetWords, plusMinus, signWord, Waiting } from "../../ui";
+import { ErrorNote, offsetWords, PanelTitle, plusMinus, QuietTable, signWord, Waiting } from "../../ui";
 import { DriveDrawing } from "../engines";
-import { PanelTitle, QuietTable } from "./parts";
 import { nameOf } from "./StandardsPanel";
 
 type Props = {

@@ -6,10 +6,10 @@ import { Link } from "react-router";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { libraryQuery } from "../../api/queries";
-import { ErrorNote, FileButton, offsetWords, QuietButton, Waiting } from "../../ui";
+import { useTold } from "../../api/told";
+import { ErrorNote, FileButton, offsetWords, PanelTitle, QuietButton, QuietTable, Waiting } from "../../ui";
 import { howWords } from "./how-good";
 import { KnownGoodChoice } from "./KnownGoodChoice";
-import { PanelTitle, QuietTable, useTold } from "./parts";
 import { ProposalPanel } from "./ProposalPanel";
 
 type Props = { jobId: number; capture: Schemas["ImportedCapture"] };

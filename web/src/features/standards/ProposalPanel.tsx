@@ -7,8 +7,7 @@ import { Link } from "react-router";
 import { useChanges } from "../../api/changes";
 import { client, madeFrom, type Schemas, taken } from "../../api/client";
 import { proposalQuery } from "../../api/queries";
-import { ActionButton, ErrorNote, offsetWords, plusMinus } from "../../ui";
-import { PanelTitle, QuietTable } from "./parts";
+import { ActionButton, ErrorNote, offsetWords, PanelTitle, plusMinus, QuietTable } from "../../ui";
 
 export function ProposalPanel({ engineId }: { engineId: number }) {
   const asked = useQuery(proposalQuery(engineId));

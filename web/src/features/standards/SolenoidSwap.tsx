@@ -4,7 +4,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
-import { PanelTitle } from "./parts";
+import { PanelTitle } from "../../ui";
 
 type Props = { jobId: number; phasers: Schemas["PhaserResult"][]; captures: Schemas["ImportedCapture"][] };
 

@@ -3,9 +3,9 @@ import { Box, Flex, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { ErrorNote, offsetWords, plusMinus, QuietButton } from "../../ui";
+import { useTold } from "../../api/told";
+import { ErrorNote, offsetWords, PanelTitle, plusMinus, QuietButton, QuietTable } from "../../ui";
 import { FigureForm } from "./FigureForm";
-import { PanelTitle, QuietTable, useTold } from "./parts";
 
 type Props = { jobId: number; result: Schemas["CaptureResult"]; lanes: Schemas["CamLane"][] };
 

@@ -5,10 +5,9 @@ import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
 import { sweepsQuery } from "../../api/queries";
-import { curvePath, ErrorNote, offsetWords, plusMinus, SvgText, useWidth, Waiting } from "../../ui";
+import { curvePath, ErrorNote, offsetWords, PanelTitle, plusMinus, SvgText, useWidth, Waiting } from "../../ui";
 import { ink } from "../../ui/theme";
 import { CommandForm } from "./CommandForm";
-import { PanelTitle } from "./parts";
 import { SolenoidSwap } from "./SolenoidSwap";
 
 const [HEIGHT, LEFT, RIGHT, TOP, BOTTOM] = [236, 78, 92, 12, 40];

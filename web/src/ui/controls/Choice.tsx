@@ -10,7 +10,7 @@ type Props<T extends string> = {
 /** One of a few, all of them in view. */
 export function Choice<T extends string>({ label, options, value, onPick }: Props<T>) {
   return (
-    <Flex role="group" aria-label={label} align="center" gap="1.5">
+    <Flex role="group" aria-label={label} align="center" gap="1.5" wrap="wrap">
       <Text color="mute" fontSize="12.5px" mr="0.5">
         {label}
       </Text>

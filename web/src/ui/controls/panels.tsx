@@ -1,11 +1,6 @@
-/** What the panels beside a phase measurement share: a quiet table, a title, and keeping what a person told. */
+/** A heading inside a station, and a quiet table. */
 import { Box, Table, Text } from "@chakra-ui/react";
-import { useMutation, useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-
-import { useChanges } from "../../api/changes";
-import { client, madeFrom, type Schemas, taken } from "../../api/client";
-import { documentNow, jobDocumentQuery } from "../../api/queries";
 
 export function PanelTitle({ children, note }: { children: ReactNode; note?: ReactNode }) {
   return (
@@ -44,23 +39,4 @@ export function QuietTable({ heads, children, label }: TableProps) {
       </Table.Root>
     </Box>
   );
-}
-
-type Told = Schemas["JobDocument"];
-type Change = (told: Told) => Told;
-
-/** What a person told of the job, and a way to change one part of it: the rest stays as it is stored at that moment. */
-export function useTold(jobId: number) {
-  const changes = useChanges();
-  const told = useQuery(jobDocumentQuery(jobId));
-  const keep = useMutation({
-    mutationFn: async (change: Change) => {
-      const now = await documentNow(jobId);
-      return taken(
-        client.PUT("/api/jobs/{job_id}/document", { params: { path: { job_id: jobId }, header: madeFrom(now.version) }, body: change(now.data) }),
-      );
-    },
-    onSuccess: () => changes.toldChanged(jobId),
-  });
-  return { told: told.data?.data, keep };
 }

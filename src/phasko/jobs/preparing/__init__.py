@@ -1,0 +1,1 @@
+"""Before the first capture: the complaint, the plan of tests, the hook-up."""

@@ -1,0 +1,149 @@
+/** The complaint itself: words, symptoms, when, since when, distance, the lamp. */
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Schemas } from "../../api/client";
+import type { Told } from "../../api/told";
+import { Choice, PanelTitle, PlainInput } from "../../ui";
+import { complaintOf, LAMP, SYMPTOMS, WHEN } from "./words";
+
+type Complaint = Schemas["Complaint"];
+type Props = { told: Told; lamp: string | null; onChange: (change: (told: Told) => Told) => void };
+
+export function WhatIsWrong({ told, lamp, onChange }: Props) {
+  const complaint = complaintOf(told);
+  const change = (part: Partial<Complaint>) => onChange((now) => ({ ...now, complaint: { ...complaintOf(now), ...part } }));
+  return (
+    <Box as="section" aria-label="What is wrong">
+      <PanelTitle note="in the driver's words, and by choice">What is wrong</PanelTitle>
+      <Flex gap="2" wrap="wrap" mb="2">
+        <Words field="complaint" label="Complaint" held={complaint.text} width={430} most={2000} onKeep={(text) => change({ text })} />
+        <Words field="since" label="Since when" held={complaint.since} width={200} most={200} onKeep={(since) => change({ since })} />
+        <Distance held={complaint.distance_km ?? null} onKeep={(distance_km) => change({ distance_km })} />
+      </Flex>
+      <Several label="It" options={SYMPTOMS} picked={complaint.symptoms ?? []} onPick={(symptoms) => change({ symptoms })} />
+      <Several label="When" options={WHEN} picked={complaint.when ?? []} onPick={(when) => change({ when })} />
+      <Flex gap="3" mt="1.5" align="center" wrap="wrap">
+        <Choice
+          label="Lamp"
+          options={LAMP}
+          value={complaint.lamp ?? "unseen"}
+          onPick={(value) => change({ lamp: value === "unseen" ? null : value })}
+        />
+        {lamp && <Text fontSize="13px">{lamp}</Text>}
+      </Flex>
+    </Box>
+  );
+}
+
+type SeveralProps<T extends string> = {
+  label: string;
+  options: readonly { value: T; text: string }[];
+  picked: readonly T[];
+  onPick: (picked: T[]) => void;
+};
+
+/** Any of a few, all of them in view. */
+function Several<T extends string>({ label, options, picked, onPick }: SeveralProps<T>) {
+  return (
+    <Flex role="group" aria-label={label} gap="1.5" wrap="wrap" align="center" mb="1.5">
+      <Text color="mute" fontSize="12.5px" w="36px">
+        {label}
+      </Text>
+      {options.map((option) => {
+        const on = picked.includes(option.value);
+        return (
+          <Button
+            key={option.value}
+            h="32px"
+            px="2.5"
+            fontSize="13px"
+            fontWeight={on ? "680" : "500"}
+            borderWidth="1px"
+            borderColor={on ? "petrol" : "line"}
+            bg={on ? "petrol" : "panel"}
+            color={on ? "onPetrol" : "ink"}
+            aria-pressed={on}
+            onClick={() => onPick(on ? picked.filter((one) => one !== option.value) : [...picked, option.value])}
+          >
+            {option.text}
+          </Button>
+        );
+      })}
+    </Flex>
+  );
+}
+
+type WordsProps = { field: string; label: string; held: string; width: number; most: number; onKeep: (text: string) => void };
+
+/** Words that are kept on leaving the field or with Enter. */
+export function Words(props: WordsProps) {
+  return <WordsField key={props.held} {...props} />;
+}
+
+function WordsField({ field, label, held, width, most, onKeep }: WordsProps) {
+  const [text, setText] = useState(held);
+  const keep = () => {
+    if (text.trim() !== held) onKeep(text.trim());
+  };
+  return (
+    <Box asChild fontSize="13px">
+      <label>
+        <Text color="mute" fontSize="12.5px">
+          {label}
+        </Text>
+        <PlainInput
+          data-field={field}
+          aria-label={label}
+          width={width}
+          wrong={false}
+          maxLength={most}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={keep}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") keep();
+            if (event.key === "Escape") event.currentTarget.blur();
+          }}
+        />
+      </label>
+    </Box>
+  );
+}
+
+function Distance({ held, onKeep }: { held: number | null; onKeep: (km: number | null) => void }) {
+  return <DistanceField key={String(held)} held={held} onKeep={onKeep} />;
+}
+
+function DistanceField({ held, onKeep }: { held: number | null; onKeep: (km: number | null) => void }) {
+  const [text, setText] = useState(held === null ? "" : String(held));
+  const bare = text.replace(/[\s.,]/g, "");
+  const value = bare === "" ? null : Number(bare);
+  const wrong = value !== null && (!Number.isFinite(value) || value > 1_000_000);
+  const keep = () => {
+    if (!wrong && value !== held) onKeep(value);
+  };
+  return (
+    <Box asChild fontSize="13px">
+      <label>
+        <Text color="mute" fontSize="12.5px">
+          Distance, km
+        </Text>
+        <PlainInput
+          data-field="distance"
+          aria-label="Distance, km"
+          inputMode="numeric"
+          width={100}
+          wrong={wrong}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={keep}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") keep();
+            if (event.key === "Escape") event.currentTarget.blur();
+          }}
+        />
+      </label>
+    </Box>
+  );
+}

@@ -1,0 +1,1 @@
+export { complaintStation } from "./station";

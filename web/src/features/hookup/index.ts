@@ -1,0 +1,2 @@
+export { HookUpPrintPage } from "./PrintPage";
+export { hookUpStation } from "./station";
