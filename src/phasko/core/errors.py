@@ -7,6 +7,7 @@ PhaskoError
 ├── ConflictError      the change contradicts what is stored already
 ├── OutdatedError      the change was made from a version that somebody has changed meanwhile
 ├── RefusedError       allowed only under a condition that is not met
+├── DeviceError        an instrument (scope, scan tool) does not answer, is gone, or sends what cannot be read
 └── StorageError       the workshop's file or its disk cannot be read or written
     └── DiskFullError  there is no room for more
 
@@ -18,6 +19,7 @@ from __future__ import annotations
 __all__ = [
     "ConflictError",
     "DataError",
+    "DeviceError",
     "DiskFullError",
     "DocumentError",
     "NotFoundError",
@@ -86,6 +88,10 @@ class OutdatedError(PhaskoError):
 
 class RefusedError(PhaskoError):
     """Refused until a condition is met, for example a network address without a passphrase."""
+
+
+class DeviceError(PhaskoError):
+    """An instrument does not answer, was unplugged, refuses, or sends what cannot be read."""
 
 
 class StorageError(PhaskoError):

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import delete, insert, select, update
+from sqlalchemy import and_, delete, func, insert, select, update
 from sqlalchemy.orm import Session
 
 from phasko.core.documents import CaptureDescription
@@ -18,7 +18,7 @@ from phasko.store.chunks import Chunk, PackedFile
 from phasko.store.database import Database
 from phasko.store.models import Capture, CaptureFile, SampleChunk, utc_now
 
-__all__ = ["Arrival", "NewCapture", "arriving", "forget_capture", "forget_halves"]
+__all__ = ["Arrival", "NewCapture", "arriving", "forget_capture", "forget_halves", "keep_cut_recordings"]
 
 _BATCH_BYTES = 4 << 20
 """About so much is written at once: the write lock is held for some hundredths of a second."""
@@ -41,11 +41,12 @@ class NewCapture:
 
 
 class Arrival:
-    """The place that a capture fills. ``already``: the number of the same recording, which the job had before and
-    which was brought back instead."""
+    """The place that a capture fills. ``number``: the hash by which its data are known. ``already``: the number of the
+    same recording, which the job had before and which was brought back instead."""
 
-    def __init__(self, database: Database, capture_id: int, already: bool) -> None:
+    def __init__(self, database: Database, capture_id: int, already: bool, number: str) -> None:
         self.capture_id = capture_id
+        self.number = number
         self.already = already
         self._database = database
         self._done = already
@@ -58,20 +59,26 @@ class Arrival:
 
     def add_column(self, column: str, chunks: Iterable[Chunk]) -> None:
         """The samples of one column."""
-        rows = (
-            {
-                "column": column,
-                "first_sample": chunk.first_sample,
-                "sample_count": chunk.sample_count,
-                "encoding": chunk.encoding,
-                "scale": chunk.scale,
-                "levels": chunk.levels,
-                "coarse_levels": chunk.coarse_levels,
-                "data": chunk.data,
-            }
-            for chunk in chunks
-        )
-        self._store(SampleChunk, rows)
+        self._store(SampleChunk, (_row(column, chunk) for chunk in chunks))
+
+    def describe(self, name: str, description: CaptureDescription, interval_s: float) -> None:
+        """What is known of a recording that still runs: with that, what a kill leaves of it is kept."""
+        with self._database.transaction() as session:
+            session.execute(
+                update(Capture)
+                .where(Capture.id == self.capture_id)
+                .values(
+                    name=name,
+                    description=description.model_dump_json(by_alias=True, exclude_none=True),
+                    interval_s=interval_s,
+                )
+            )
+
+    def add_piece(self, columns: Mapping[str, Chunk]) -> None:
+        """The next piece of every column, all of them or none."""
+        with self._database.transaction() as session:
+            rows = [_row(column, chunk) | {"capture_id": self.capture_id} for column, chunk in columns.items()]
+            session.execute(insert(SampleChunk), rows)
 
     def finish(self, new: NewCapture) -> None:
         """Makes it a capture of its job, with everything that was stored of it."""
@@ -119,6 +126,19 @@ class Arrival:
                 session.execute(insert(table), batch)
 
 
+def _row(column: str, chunk: Chunk) -> dict[str, Any]:
+    return {
+        "column": column,
+        "first_sample": chunk.first_sample,
+        "sample_count": chunk.sample_count,
+        "encoding": chunk.encoding,
+        "scale": chunk.scale,
+        "levels": chunk.levels,
+        "coarse_levels": chunk.coarse_levels,
+        "data": chunk.data,
+    }
+
+
 @contextmanager
 def arriving(database: Database, job_id: int, name: str, data_sha256: str) -> Iterator[Arrival]:
     """A place for a recording in a job; whatever ends the block before ``finish`` leaves nothing of it.
@@ -129,9 +149,9 @@ def arriving(database: Database, job_id: int, name: str, data_sha256: str) -> It
     with database.transaction() as session:
         same = session.scalar(select(Capture).where(Capture.job_id == job_id, Capture.data_sha256 == data_sha256))
         if same is not None:
-            found = Arrival(database, _brought_back(same), already=True)
+            found = Arrival(database, _brought_back(same), already=True, number=data_sha256)
         else:
-            found = Arrival(database, _begin(session, job_id, name, data_sha256), already=False)
+            found = Arrival(database, _begin(session, job_id, name, data_sha256), already=False, number=data_sha256)
     try:
         yield found
     finally:
@@ -161,6 +181,42 @@ def _begin(session: Session, job_id: int, name: str, data_sha256: str) -> int:
     session.add(nothing)
     session.flush()
     return nothing.id
+
+
+def keep_cut_recordings(database: Database) -> int:
+    """Makes captures of recordings that a kill cut off, with what had been received of them; how many there were. Only
+    for the one that serves the folder: nothing may be recorded."""
+    ends = func.min(SampleChunk.first_sample + SampleChunk.sample_count)
+    last = (
+        select(SampleChunk.capture_id, SampleChunk.column, func.max(SampleChunk.first_sample).label("first"))
+        .group_by(SampleChunk.capture_id, SampleChunk.column)
+        .subquery()
+    )
+    newest = (
+        select(SampleChunk.capture_id, ends.label("samples"))
+        .join(
+            last,
+            and_(
+                SampleChunk.capture_id == last.c.capture_id,
+                SampleChunk.column == last.c.column,
+                SampleChunk.first_sample == last.c.first,
+            ),
+        )
+        .group_by(SampleChunk.capture_id)
+        .subquery()
+    )
+    with database.transaction() as session:
+        cut = session.execute(
+            select(Capture, newest.c.samples)
+            .join(newest, newest.c.capture_id == Capture.id)
+            .where(Capture.arrived_at.is_(None), Capture.description != "")
+        ).all()
+        for capture, samples in cut:
+            capture.sample_count = samples
+            capture.cut_off = f"The server ended while it was recorded; {samples * capture.interval_s:.1f} s were kept"
+            capture.confirmed_at = capture.arrived_at = utc_now()
+            note(session, "added", f"capture {capture.id}", job_id=capture.job_id, capture_id=capture.id)
+    return len(cut)
 
 
 def forget_halves(database: Database) -> int:

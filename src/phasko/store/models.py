@@ -63,6 +63,8 @@ class Job(Base):
     told: Mapped[str] = mapped_column(Text, default="", server_default="")
     """What a person knows beside the captures, as JSON of the public job document; empty: nothing beyond complaint and
     codes. Looks and drives are kept one by one."""
+    simulated_car: Mapped[str] = mapped_column(Text, default="", server_default="")
+    """What the simulated instruments find before them, as JSON; empty: a sound engine of the job's kind."""
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
     version: Mapped[int] = mapped_column(default=1, server_default="1")

@@ -10,6 +10,7 @@ from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
 from phasko import __version__
+from phasko.jobs.recording import Recordings
 from phasko.store import Database
 from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response
@@ -23,6 +24,7 @@ from phasko.web.routers import (
     keeping,
     looking,
     preparing,
+    recording,
     schemas,
     seal,
     session,
@@ -47,10 +49,12 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     )
     app.state.database = database
     app.state.door = door
+    app.state.recordings = Recordings(database)
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     app.add_middleware(LogMiddleware)
     answer_errors(app)
-    for noun in (session, jobs, captures, seal, standards, cylinder, looking, preparing, engines, keeping, schemas):
+    measuring = (captures, seal, standards, cylinder)
+    for noun in (session, jobs, *measuring, looking, preparing, recording, engines, keeping, schemas):
         app.include_router(noun.router)
     _serve_front_end(app)
     return app

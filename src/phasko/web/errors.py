@@ -14,6 +14,7 @@ from starlette.types import Scope
 from phasko.core.errors import (
     ConflictError,
     DataError,
+    DeviceError,
     DiskFullError,
     DocumentError,
     NotFoundError,
@@ -33,6 +34,7 @@ STATUS_OF: dict[type[PhaskoError], int] = {
     ConflictError: 409,
     OutdatedError: 412,
     RefusedError: 403,
+    DeviceError: 502,
     StorageError: 503,
     DiskFullError: 507,
 }

@@ -17,7 +17,7 @@ from phasko.core.errors import RefusedError
 from phasko.jobs.board import board
 from phasko.keeping.people import LEAD, Account, accounts, hashed, set_lead
 from phasko.store import Database
-from phasko.store.arriving import forget_halves
+from phasko.store.arriving import forget_halves, keep_cut_recordings
 from phasko.store.one_server import folder_taken
 from phasko.web.app import create_app
 from phasko.web.door import Door, is_loopback
@@ -95,6 +95,7 @@ def serve(how: Serving) -> None:
 def _serve(door: Door, database: Database, how: Serving) -> None:
     log_to(how.log)
     be_patient()
+    keep_cut_recordings(database)
     forget_halves(database)
     if how.demo and not board(database):
         # The bench and its compiler are loaded only when there is something to record.
@@ -109,8 +110,9 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)
     if not is_loopback(how.host) and how.certificate is None:
         print("Without a certificate the passphrase crosses the network readable: see --tls-certificate.", flush=True)
+    app = create_app(database, door)
     config = uvicorn.Config(
-        create_app(database, door),
+        app,
         http=PatientProtocol,
         log_config=None,
         log_level="warning",
@@ -119,7 +121,8 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_certfile=how.certificate,
         ssl_keyfile=how.key,
     )
-    uvicorn.Server(config).run(sockets=sockets)
+    with closing(app.state.recordings):
+        uvicorn.Server(config).run(sockets=sockets)
 
 
 def _check_certificate(certificate: Path | None, key: Path | None) -> None:

@@ -11,6 +11,7 @@ import numpy as np
 from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.breathing import Manifold, PulseMeasurement, breathing_problems, mean_pressures, measure_pulses
+from phasko.core.capture.cam_readings import References, cam_readings
 from phasko.core.capture.crank_angle import OnTheClock, Signals, put_on_the_clock, read_signals
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.problems import cam_problems, signal_problems, speed_problems, state_problems, vote_problems
@@ -22,7 +23,7 @@ from phasko.core.compression import (
     measure_compression,
     unread_sources,
 )
-from phasko.core.crank.segments import Segment, SegmentKind, measured_kinds, segments_by_speed
+from phasko.core.crank.segments import Segment, segments_by_speed
 from phasko.core.cycle.angle_grid import chosen_span, without_span
 from phasko.core.cycle.cycle_half import PieceTurn, TurnSource, turned_by_cams
 from phasko.core.cycle.cycles import Cycle, exclusions, whole_cycles
@@ -49,9 +50,7 @@ from phasko.core.ignition import CoilFiring, ignition_problems, measure_firing, 
 from phasko.core.phase.aux_wheel import as_cam, aux_edges
 from phasko.core.phase.irregularities import SignalEvent, cam_events, crank_events, placed, sensed
 from phasko.core.phase.pulse_counts import odd_one_out, pulse_counts
-from phasko.core.phase.reading import CamReading, CamRun, cam_run, read_cam, with_banks
-from phasko.core.phase.reference import CamReference, profile_references
-from phasko.core.phase.swapped import swapped_cams
+from phasko.core.phase.reading import CamReading, CamRun, cam_run, with_banks
 from phasko.core.signals.edge_trains import every_train
 from phasko.core.signals.gaps import unrecorded_spans
 from phasko.core.signals.low_pass import FilterEffect, effect_on_edges, filter_problems, filter_results, with_filters
@@ -59,8 +58,6 @@ from phasko.core.signals.recording import Recording
 from phasko.core.signals.switching import EdgeTrain
 
 __all__ = ["measure_capture"]
-
-References = Mapping[tuple[str, SegmentKind], CamReference]
 
 
 def measure_capture(
@@ -154,7 +151,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
     events = placed(sensed(odd, unrecorded, around_s), read.pieces, cycles)
     segments = segments_by_speed(clock, recording.start_s, read.end_s, dead)
     driven = driven_runs(recording, engine, runs)
-    readings = _readings(read, driven.at_rest, segments, known_good)
+    readings = cam_readings(read, driven.at_rest, segments, known_good)
     sweeps = measured_sweeps(recording, driven, runs, readings.value)
     cams = with_banks(readings.value, engine, read.known_cams)
     # The turn by which sealing and sparks are named; the cams' own reading stays as the cams tell it.
@@ -210,35 +207,6 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         felt=felt.value,
         sweeps=sweeps.value,
     )
-
-
-def _readings(
-    read: OnTheClock, runs: Mapping[str, CamRun | None], segments: Sequence[Segment], known_good: References
-) -> Found[tuple[CamReading, ...]]:
-    """Every cam in every state that occurs. Cams whose signals seem swapped are read, but nothing is concluded."""
-    listed = [cam for cam in read.engine.cams if cam.id in read.known_cams]
-    # Without an index no offset is known, so that neither of two alike patterns can be said to be in time.
-    swapped = swapped_cams(read.pieces, read.cams, listed) if read.clock.index_known else []
-    problems = tuple(
-        Problem(
-            code="channels_swapped",
-            channel=read.cams[one].channel,
-            text=f"The signals of {one} and {other} seem swapped: each follows the other one's pattern. "
-            "Correct the roles and measure again; nothing is concluded from them.",
-        )
-        for one, other in swapped
-    )
-    doubtful = {cam for pair in swapped for cam in pair}
-    own = profile_references(read.engine, read.known_cams)
-    found = [
-        read_cam(
-            known_good.get((cam_id, kind), own[cam_id]), kind, run, segments, read.clock.index_known, cam_id in doubtful
-        )
-        for cam_id, run in runs.items()
-        if run is not None
-        for kind in measured_kinds
-    ]
-    return Found(tuple(reading for reading in found if reading is not None), problems)
 
 
 def _compression(

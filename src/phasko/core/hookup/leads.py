@@ -31,7 +31,8 @@ class Lead:
     """One channel of the plan. ``key`` names the signal and the place, for the wires that a workshop types in.
 
     ``attenuator``: 1, or how much the probe divides by; ``range_v``: half range behind it, at the wire itself; ``unit``
-    and ``scale``: what one volt at the instrument means. ``zero``: it has to be zeroed first; ``battery``: it has one.
+    and ``scale``: what one volt at the instrument means. ``zeroed``: it has to be zeroed first; ``has_battery``;
+    ``switches``: between two levels, as a powered sensor does.
     """
 
     key: str
@@ -51,6 +52,7 @@ class Lead:
     scale: float = 1.0
     note: str = ""
     has_battery: bool = False
+    switches: bool = False
     zeroed: bool = False
 
 
@@ -87,6 +89,7 @@ def crank_lead(profile: EngineProfile, turns: EngineState, at: Place = "sensor")
         attenuator=attenuator,
         scale=attenuator,
         note=note,
+        switches=profile.crank.sensor != "vr",
     )
 
 
@@ -106,6 +109,7 @@ def cam_lead(cam: Cam, profile: EngineProfile, turns: EngineState, at: Place = "
         attenuator=attenuator,
         scale=attenuator,
         note=note,
+        switches=cam.sensor != "vr",
     )
 
 

@@ -16,7 +16,11 @@ __all__ = [
     "SAMPLES_PER_TOOTH",
     "SAMPLE_DEG",
     "SAMPLE_LONG_DEG",
+    "SENSOR_ERRATIC_SHARE",
+    "SENSOR_FLAT_SHARE",
+    "SENSOR_OVERHEATED_C",
     "SENSOR_RANGE_V",
+    "SENSOR_SHRUNK_SHARE",
     "SOLENOID_APART_SHARE",
     "SPARK_RATE_HZ",
     "SUPPLY_SAGS_V",
@@ -41,6 +45,10 @@ COIL_PRIMARY_V = Entry(500.0, "V", "Range for a coil's primary", "(cp) three to 
 INJECTOR_V = Entry(100.0, "V", "Range for an injector's switched wire", "(cp)")
 CLAMP_V_PER_A = Entry(0.001, "V/A", "Sensitivity of a clamp in its coarse range", "(cp)")
 TRANSDUCER_BAR_PER_V = Entry(6.9, "bar/V", "Of a transducer of 34.5 bar over 5 V", "(cp)")
+SENSOR_FLAT_SHARE = Entry(0.15, "of its usual swing", "A sensor's signal that swings less is gone", "(house)")
+SENSOR_SHRUNK_SHARE = Entry(0.75, "of its usual swing", "and one that swings less shrinks", "(house)")
+SENSOR_ERRATIC_SHARE = Entry(0.2, "of its usual rate", "Edges lost or added by more are erratic", "(house)")
+SENSOR_OVERHEATED_C = Entry(150.0, "°C", "From here on every sensor fails", "(cp) most are rated to 130 to 150")
 SUPPLY_V = (
     Entry(4.5, "V", "A five volt supply, at least", "(cp)"),
     Entry(5.5, "V", "and at most", "(cp)"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from phasko.core.numbers.entry import Entry
 
 __all__ = [
+    "DEAD_TIME_U95_MOST_S",
     "SWEEP_OFF_PARK",
     "SWEEP_OF_POOR",
     "SWEEP_OUTSIDE",
@@ -51,5 +52,6 @@ SWEEP_OUTSIDE = (
     Entry(0.08, "", "With something else wrong a cam is slow", "(cp)"),
     Entry(0.07, "", "With something else wrong a cam is short at its far stop", "(cp)"),
 )
+DEAD_TIME_U95_MOST_S = Entry(0.06, "s", "A dead time that is known less well is not told", "(house) it tells nothing")
 SWEEP_SETTLES_SD_DEG = Entry(0.5, "deg", "A sound phaser comes back to its park within", "(cp)")
 SWEEP_WHOLE_DRIVE = Entry(0.6, "", "Share of full drive from which on a sound phaser goes to its stop", "(cp)")

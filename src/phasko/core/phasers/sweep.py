@@ -221,12 +221,16 @@ def _mean_rate(moved: list[Travel]) -> float | None:
 
 
 def _dead_time(told: PhaserCommands, moved: list[Travel]) -> tuple[float | None, float | None]:
-    """(from the command to the first movement, its half width), in s, of the first step that moved the cam."""
+    """(from the command to the first movement, its half width), in s, of the first step that moved the cam. A start so
+    soft that nobody could say when it was is not told."""
     if told.source == "movement" or not moved:
         return None, None
     first = moved[0]
     step = next(step for step in told.steps if step.at_s == first.commanded_s)
-    return first.begins_s - step.at_s, math.hypot(first.begins_u95_s, step.u95_s)
+    u95 = math.hypot(first.begins_u95_s, step.u95_s)
+    if step.u95_s == 0.0 and u95 > numbers.DEAD_TIME_U95_MOST_S.value:
+        return None, None
+    return first.begins_s - step.at_s, u95
 
 
 def _moved_by_itself(times: Floats, places: Floats) -> tuple[CommandStep, ...]:

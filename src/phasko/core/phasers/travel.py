@@ -110,7 +110,7 @@ def fitted_travel(
     )
 
 
-_BEGIN_FLOOR_S, _BEGIN_FACTOR = 0.005, 2.8
+_BEGIN_FLOOR_S, _BEGIN_FACTOR = 0.005, 3.4
 """No phaser starts as abruptly as a curve does (s), and its springs shake the edges that tell it."""
 _ARRIVED, _HARDLY_MOVES = 0.97, 0.2
 

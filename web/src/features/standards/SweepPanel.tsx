@@ -108,7 +108,7 @@ function SweepPlot({ sweep }: { sweep: Schemas["SweepPicture"] }) {
 function Figures({ result }: { result: Schemas["PhaserResult"] }) {
   const dead = result.dead_time_s;
   const items: [string, string][] = [
-    ["Answers after", dead === null || dead === undefined ? "not known, no command was recorded" : `${Math.max(0, dead).toFixed(2)} s ${plusSeconds(result.dead_time_u95_s)}`],
+    ["Answers after", dead === null || dead === undefined ? "not known: no command was recorded, or it starts too softly" : `${Math.max(0, dead).toFixed(2)} s ${plusSeconds(result.dead_time_u95_s)}`],
     ["Mean rate", result.rate_deg_per_s === null || result.rate_deg_per_s === undefined ? "–" : `${result.rate_deg_per_s.toFixed(0)}°/s`],
     ["Travel", result.swept_deg === null ? "–" : `${Math.abs(result.swept_deg).toFixed(1)}° ${plusMinus(result.stop_u95_deg ?? 0.5)}°${result.range_deg ? ` of ${String(result.range_deg)}°` : ""}`],
     ["Comes back", result.hysteresis_deg === null || result.hysteresis_deg === undefined ? "not in the record" : `${offsetWords(result.hysteresis_deg)} of where it began`],

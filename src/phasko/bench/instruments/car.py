@@ -1,0 +1,177 @@
+"""The car that the simulated instruments are on: what each lead would carry, and what a hand may turn meanwhile."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field
+
+from phasko.bench.channels import channel_voltage
+from phasko.bench.faults import EngineFaults, Spread
+from phasko.bench.instruments.heat import HeatSheet, heat_volts, temperature_c
+from phasko.bench.probe import Disturbance, Probe
+from phasko.bench.run import Run, run_engine
+from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
+from phasko.bench.sensors.transducers import CurrentClamp
+from phasko.core.documents import EngineProfile
+from phasko.core.errors import RefusedError
+
+__all__ = ["CarSheet", "HeatSheet", "Looped", "SimulatedCar", "Trouble"]
+
+BAR_PER_V = 6.9
+CELSIUS_PER_V = 100.0
+_LONGEST_RUN_S = 12.0
+_HEAT_S = 60.0
+
+
+class Trouble(BaseModel):
+    """What goes wrong with the instrument itself: every so many blocks one is late or lost, its clock is off, its cable
+    is pulled."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    late_every: Annotated[int, Field(ge=0)] = 0
+    late_s: Annotated[float, Field(ge=0, le=10)] = 0.0
+    lose_every: Annotated[int, Field(ge=0)] = 0
+    clock_share: Annotated[float, Field(ge=-0.2, le=0.2)] = 0.0
+    unplugged_at_s: Annotated[float, Field(gt=0)] = 1e9
+
+
+class CarSheet(BaseModel):
+    """Which engine, in which health, and what is done with it."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    engine: EngineProfile
+    seed: int = 1
+    turns: Literal["cranking", "idle", "running", "bench"] = "cranking"
+    temperature: Literal["cold", "hot"] = "hot"
+    faults: EngineFaults = Field(default_factory=EngineFaults)
+    spread: Spread = Field(default_factory=Spread)
+    heat: HeatSheet = Field(default_factory=HeatSheet)
+    trouble: Trouble = Field(default_factory=Trouble)
+    length_s: Annotated[float, Field(gt=0.5, le=60)] = 10.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Looped:
+    """Samples of every channel (V at the instrument), and the stretch (first, last sample) that is played again and
+    again once the end is reached."""
+
+    volts: NDArray[np.float32]
+    loop: tuple[int, int]
+
+
+class SimulatedCar:
+    """One car on the stand. ``turned``: what a hand has changed since, in crank degrees."""
+
+    def __init__(self, sheet: CarSheet) -> None:
+        self.sheet = sheet
+        self.sync_deg = sheet.faults.drive.sync_deg
+
+    @cached_property
+    def _run(self) -> Run:
+        sheet = self.sheet
+        return run_engine(sheet.engine, self._scenario(), sheet.seed, faults=sheet.faults, spread=sheet.spread)
+
+    def _scenario(self) -> Scenario:
+        length = min(self.sheet.length_s, _LONGEST_RUN_S)
+        if self.sheet.turns == "cranking":
+            return replace(clear_flood_cranking(length), temperature=self.sheet.temperature)
+        return replace(idling(length), temperature=self.sheet.temperature)
+
+    @property
+    def run(self) -> Run:
+        """The engine's run, with the sync drive as it stands now."""
+        if self.sync_deg == self.sheet.faults.drive.sync_deg:
+            return self._run
+        drive = replace(self.sheet.faults.drive, sync_deg=self.sync_deg)
+        # Turning the body moves its signal, and the spark of a distributor with it.
+        moved = self.sync_deg - self.sheet.faults.drive.sync_deg
+        ignition = self.sheet.engine.ignition
+        spark = self._run.spark_deg + (moved if ignition is not None and ignition.type == "distributor" else 0.0)
+        return replace(self._run, faults=replace(self.sheet.faults, drive=drive), spark_deg=spark)
+
+    def recorded(self, signals: list[tuple[str, float]], rate_hz: float) -> Looped:
+        """What the leads of these signals carry, each clipped to its half range (V) and in steps of 12 bits. Raises
+        RefusedError for a lead that this car does not have."""
+        rate = rate_hz * (1.0 + self.sheet.trouble.clock_share)
+        if self.sheet.turns == "bench":
+            at_s = np.arange(round(_HEAT_S * rate)) / rate
+            volts = [self._on_the_stand(signal, at_s) for signal, _ in signals]
+            loop = (at_s.size - round(rate), at_s.size)
+        else:
+            run = self.run
+            at_s = np.arange(int(float(run.times_s[-1]) * rate)) / rate
+            volts = [
+                channel_voltage(run, self._probe(signal), at_s, np.random.default_rng([run.seed, 200 + i]))
+                / _OWN_UNIT.get(signal.split(":")[0], 1.0)
+                for i, (signal, _) in enumerate(signals)
+            ]
+            loop = self._loop(at_s)
+        stepped = [_stepped(one, range_v) for one, (_, range_v) in zip(volts, signals, strict=True)]
+        return Looped(np.stack(stepped), loop)
+
+    def _loop(self, at_s: NDArray[np.float64]) -> tuple[int, int]:
+        """Of a running engine whole cycles; of one that was cranked the rest at the end."""
+        if self.sheet.turns == "cranking":
+            rate = 1.0 / float(at_s[1])
+            return at_s.size - round(0.2 * rate), at_s.size
+        angles = np.interp(at_s, self._run.times_s, self._run.angles_deg)
+        first = int(np.searchsorted(at_s, 0.2))
+        cycles = np.floor((angles[-1] - angles[first]) / 720.0)
+        return first, int(np.searchsorted(angles, angles[first] + 720.0 * cycles))
+
+    def _probe(self, signal: str) -> Probe:
+        kind, _, about = signal.partition("@")[0].partition(":")
+        ignition = self.sheet.engine.ignition
+        drive = ignition is None or ignition.type == "coil_on_plug"
+        known: dict[str, dict[str, Any]] = {
+            "crank": {"role": "crank"},
+            "cam": {"role": "cam", "cam": about},
+            "aux": {"role": "aux", "wheel": about},
+            "starter_current": {"role": "starter_current", "clamp": CurrentClamp()},
+            "battery_voltage": {"role": "battery_voltage"},
+            "coil": {
+                "role": "coil",
+                "cylinder": _number(about),
+                "attenuator": 10.0,
+                "signal": "drive" if drive else "primary",
+            },
+            "injector": {"role": "injector", "cylinder": _number(about), "attenuator": 10.0},
+            "pressure": {"role": "cylinder_pressure", "cylinder": _number(about)},
+            "intake_pulse": {"role": "intake_pulse"},
+            "exhaust_pulse": {"role": "exhaust_pulse"},
+            "phaser": {"role": "phaser_command", "cam": about},
+            "oil_pressure": {"role": "other"},
+        }
+        engine = self.sheet.engine
+        missing = (
+            kind not in known
+            or (kind in ("cam", "phaser") and engine.cam(about) is None)
+            or (kind == "aux" and about not in {aux.id for aux in engine.aux_wheels})
+            or (kind in ("coil", "injector", "pressure") and _number(about) not in engine.firing_tdc_deg)
+        )
+        if missing:
+            raise RefusedError(f"There is nothing to clip {signal!r} to on this car")
+        return Probe(**known[kind], disturbance=Disturbance())
+
+    def _on_the_stand(self, signal: str, at_s: NDArray[np.float64]) -> NDArray[np.float64]:
+        if signal == "temperature":
+            return temperature_c(self.sheet.heat, at_s) / CELSIUS_PER_V
+        return heat_volts(self.sheet.heat, at_s, tested=not signal.startswith("beside"))
+
+
+_OWN_UNIT = {"pressure": BAR_PER_V, "oil_pressure": BAR_PER_V}
+"""Transducers give volts to the instrument; the bench has their pressure in bar."""
+
+
+def _number(text: str) -> int | None:
+    return int(text) if text.isascii() and text.isdigit() else None
+
+
+def _stepped(volts: NDArray[np.float64], range_v: float) -> NDArray[np.float32]:
+    step = 2.0 * range_v / 2**12
+    return np.asarray(np.rint(np.clip(volts, -range_v, range_v - step) / step) * step, dtype=np.float32)

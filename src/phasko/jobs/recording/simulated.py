@@ -1,0 +1,85 @@
+"""The simulated instruments, started in a process of their own when they are first needed."""
+
+from __future__ import annotations
+
+import json
+import secrets
+import subprocess
+import sys
+import threading
+from typing import Any
+
+from phasko.core.documents import EngineProfile
+from phasko.core.errors import DeviceError
+from phasko.devices import RemoteScanTool, RemoteScope, connect
+
+__all__ = ["Instruments", "car_sheet"]
+
+
+class Instruments:
+    """One process for all recordings; it ends with the server, killed or not, and is started again when it is gone."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._process: subprocess.Popen[str] | None = None
+        self._port = 0
+        self._token = ""
+
+    def scope(self, car: dict[str, Any]) -> RemoteScope:
+        """A scope on that car. Raises DeviceError."""
+        scope = RemoteScope(connect(self._found(), self._token, "scope"))
+        scope.put_on(car)
+        return scope
+
+    def scan_tool(self, car: dict[str, Any]) -> RemoteScanTool:
+        """A scan tool on that car. Raises DeviceError."""
+        tool = RemoteScanTool(connect(self._found(), self._token, "scan_tool"))
+        tool.put_on(car)
+        return tool
+
+    def _found(self) -> int:
+        with self._lock:
+            if self._process is None or self._process.poll() is not None:
+                self._start()
+            return self._port
+
+    def _start(self) -> None:
+        self._token = secrets.token_hex(16)
+        process = subprocess.Popen(
+            [sys.executable, "-m", "phasko.bench.instruments"],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            text=True,
+        )
+        assert process.stdin is not None and process.stdout is not None
+        try:
+            process.stdin.write(f"{self._token}\n")
+            process.stdin.flush()
+            self._port = int(json.loads(process.stdout.readline())["port"])
+        except (OSError, ValueError, KeyError) as error:
+            process.kill()
+            raise DeviceError(
+                "The simulated instruments do not start", kept="Nothing was recorded", remedy="Start the server again."
+            ) from error
+        self._process = process
+
+    def close(self) -> None:
+        """Ends the process; every stream ends as if its cable were pulled."""
+        with self._lock:
+            if self._process is not None:
+                assert self._process.stdin is not None and self._process.stdout is not None
+                self._process.stdin.close()
+                self._process.terminate()
+                self._process.wait(10.0)
+                self._process.stdout.close()
+                self._process = None
+
+
+def car_sheet(profile: EngineProfile, kept: str, turns: str, temperature: str | None, seed: int) -> dict[str, Any]:
+    """The car that is put before the instruments: what is kept of it with the job (JSON; empty: a sound engine of this
+    kind), as it is recorded now."""
+    told: dict[str, Any] = json.loads(kept) if kept else {"seed": seed}
+    sheet = {**told, "engine": profile.model_dump(mode="json", by_alias=True, exclude_none=True), "turns": turns}
+    if temperature in ("cold", "hot"):
+        sheet["temperature"] = temperature
+    return sheet
