@@ -27,7 +27,9 @@ class Link:
 
     def __init__(self, own: socket.socket) -> None:
         self._socket = own
-        self._socket.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
+        # Not every kind of socket knows it.
+        with contextlib.suppress(OSError):
+            self._socket.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
         self._sending = threading.Lock()
 
     def send(self, head: dict[str, Any], body: bytes | memoryview = b"") -> None:
@@ -112,7 +114,11 @@ def connect(port: int, token: str, kind: str) -> Link:
             "The instrument does not answer", kept="Nothing was recorded", remedy="Look at its cable, then try again."
         ) from error
     link = Link(own)
-    link.ask({"do": "hello", "token": token, "as": kind, "version": 1}, patience_s=10.0)
+    try:
+        link.ask({"do": "hello", "token": token, "as": kind, "version": 1}, patience_s=10.0)
+    except DeviceError:
+        link.close()
+        raise
     return link
 
 

@@ -17,6 +17,7 @@ const JOBS: QueryKey = ["job"];
 const CAPTURES: QueryKey = ["capture"];
 const ENGINES: QueryKey = ["engines"];
 const TAKEN_OUT: QueryKey = ["taken-out"];
+const RECORDING: QueryKey = ["recording"];
 const LOG: QueryKey = ["log"];
 const PEOPLE: QueryKey = ["people"];
 
@@ -45,6 +46,10 @@ export function changesOf(spoil: Spoil) {
     toldChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
     /** Question, channels, ticks, wires or readings with a meter: readings may be noted as a look. */
     hookUpChanged: (jobId: number) => spoil([...JOBS, jobId]),
+    /** A recording began, was stopped, or is said to be of another state. */
+    recordingChanged: (jobId: number) => spoil([...RECORDING, jobId]),
+    /** A recording has become a capture. */
+    recordingKept: (jobId: number) => spoil([...RECORDING, jobId], [...JOBS, jobId], BOARD),
     /** What was seen, heard or driven speaks in the call. */
     looksChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
   };

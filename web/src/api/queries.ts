@@ -80,6 +80,36 @@ export const hookUpQuery = (jobId: number, question: string | null = null, chann
     placeholderData: (previous) => previous,
   });
 
+/** How the job's recording stands; asked three times a second while it runs. */
+export const recordingQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["recording", jobId],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/recording", { params: { path: { job_id: jobId } } })),
+    refetchInterval: (query) => (isRunning(query.state.data) ? 300 : false),
+  });
+
+/** Whether a recording is on its way. */
+export function isRunning(recording: { phase: string } | null | undefined): boolean {
+  return recording !== null && recording !== undefined && ["starting", "recording", "stopping"].includes(recording.phase);
+}
+
+/** The last moment of a running recording, to draw. */
+export const recordingStripQuery = (jobId: number, seconds: number) =>
+  queryOptions({
+    queryKey: ["recording", jobId, "strip", seconds],
+    queryFn: () =>
+      taken(client.GET("/api/jobs/{job_id}/recording/strip", { params: { path: { job_id: jobId }, query: { seconds, points: 460 } } })),
+    refetchInterval: 100,
+    staleTime: 0,
+  });
+
+/** A sensor tested on a stand. */
+export const sensorTestQuery = (captureId: number) =>
+  queryOptions({
+    queryKey: ["capture", captureId, "sensor-test"],
+    queryFn: () => taken(client.GET("/api/captures/{capture_id}/sensor-test", { params: { path: { capture_id: captureId } } })),
+  });
+
 /** The public titles of trouble codes; they ship with the program. */
 export const codeTitlesQuery = queryOptions({
   queryKey: ["code-titles"],

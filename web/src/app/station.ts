@@ -7,6 +7,8 @@ export type JobState = {
   job: Schemas["JobSummary"];
   captures: Schemas["ImportedCapture"][] | undefined;
   analysis: Schemas["JobAnalysis"] | null;
+  /** The recording that runs now. */
+  recording: Schemas["RecordingView"] | null;
 };
 
 /** A key and what it does there. */

@@ -22,11 +22,13 @@ Health = Literal["good", "shrinking", "erratic", "flat"]
 
 @dataclass(frozen=True, slots=True)
 class HealthSpan:
-    """A stretch of one state: from and to (s), the temperature there (°C, lowest and highest; ``None``: not known)."""
+    """A stretch of one state: from and to (s), the temperature there (°C: as it begins, lowest and highest; ``None``:
+    not known)."""
 
     health: Health
     from_s: float
     to_s: float
+    begins_c: float | None
     low_c: float | None
     high_c: float | None
 
@@ -67,9 +69,9 @@ def sensor_health(recording: Recording, channel: str, temperature_c: Samples | N
     rows = np.nan_to_num(own.samples[: count * step]).reshape(count, step)
     swing = np.percentile(rows, 98.0, axis=1) - np.percentile(rows, 2.0, axis=1)
     usual = float(np.median(np.sort(swing)[count // 2 :]))
-    edges = np.array([_edges(row, usual) for row in rows]) / _STEP_S
-    rate = float(np.median(edges[swing > 0.5 * usual])) if np.any(swing > 0.5 * usual) else 0.0
-    states = [_state(s, e, usual, rate) for s, e in zip(swing.tolist(), edges.tolist(), strict=True)]
+    read = [_edges(row, usual) for row in rows]
+    edges = np.array([positions.size for positions in read]) / _STEP_S
+    states = [_state(s, _jumps(one), usual) for s, one in zip(swing.tolist(), read, strict=True)]
     warm = (
         None if temperature_c is None else np.asarray(temperature_c[: count * step]).reshape(count, step).mean(axis=1)
     )
@@ -80,18 +82,32 @@ def sensor_health(recording: Recording, channel: str, temperature_c: Samples | N
 _STEP_S = 0.5
 
 
-def _edges(row: Samples, usual: float) -> int:
-    """Switchings in a step; a signal whose swing is next to nothing has none, whatever its noise does."""
+def _edges(row: Samples, usual: float) -> Floats:
+    """Rising edges of a step (in samples); a signal that hardly swings has none, whatever its noise does."""
     levels = state_levels(row)
     if levels is None or levels.amplitude < numbers.SENSOR_FLAT_SHARE.value * usual:
-        return 0
-    return int(hysteresis_edges(row, levels)[0].size)
+        return np.empty(0)
+    positions, rising = hysteresis_edges(row, levels)
+    return positions[rising]
 
 
-def _state(swing_v: float, edges_hz: float, usual_v: float, rate_hz: float) -> Health:
+def _jumps(positions: Floats) -> float:
+    """Share of the periods of a step that are half as long again as the one before, or shorter by as much. A wheel that
+    is turned by hand changes its speed too, but not from one period to the next."""
+    periods = np.diff(positions)
+    if periods.size < 2:
+        return 0.0
+    apart = np.abs(np.log(periods[1:] / periods[:-1]))
+    return float(np.mean(apart > np.log(_HALF_AS_LONG_AGAIN)))
+
+
+_HALF_AS_LONG_AGAIN = 1.5
+
+
+def _state(swing_v: float, jumps: float, usual_v: float) -> Health:
     if usual_v <= 0.0 or swing_v < numbers.SENSOR_FLAT_SHARE.value * usual_v:
         return "flat"
-    if rate_hz > 0.0 and abs(edges_hz - rate_hz) > numbers.SENSOR_ERRATIC_SHARE.value * rate_hz + 2.0 / _STEP_S:
+    if jumps > numbers.SENSOR_ERRATIC_SHARE.value:
         return "erratic"
     return "shrinking" if swing_v < numbers.SENSOR_SHRUNK_SHARE.value * usual_v else "good"
 
@@ -112,6 +128,7 @@ def _spans(states: Sequence[Health], start_s: float, warm_c: Floats | None) -> t
                     calm[first],
                     start_s + first * _STEP_S,
                     start_s + i * _STEP_S,
+                    None if part is None else float(part[0]),
                     None if part is None else float(np.min(part)),
                     None if part is None else float(np.max(part)),
                 )
@@ -140,11 +157,12 @@ def sensor_verdict(tested: SensorHealth, healthy: SensorHealth | None) -> Sensor
     worst = tested.worst()
     when = next(span for span in tested.spans if span.health == worst)
     back = any(span.health == "good" and span.from_s >= when.to_s for span in tested.spans)
-    if when.low_c is not None and when.low_c >= numbers.SENSOR_OVERHEATED_C.value:
-        words = f"It fails from {when.low_c:.0f} °C on, where everything fails: warm it less."
+    begins_c = bad[0].begins_c
+    if begins_c is not None and begins_c >= numbers.SENSOR_OVERHEATED_C.value:
+        words = f"It fails from {begins_c:.0f} °C on, where everything fails: warm it less."
         return SensorVerdict(None, words, limits)
-    at = "" if when.low_c is None else f" from {when.low_c:.0f} °C on"
-    again = ", and comes back on cooling" if back and when.low_c is not None else ", and comes back" if back else ""
+    at = "" if begins_c is None else f" from {begins_c:.0f} °C on"
+    again = ", and comes back on cooling" if back and begins_c is not None else ", and comes back" if back else ""
     beside = "" if healthy is None else "; the healthy one beside it stays whole"
     words = f"{_WORDS[worst]}{at}{again}{beside}. It is the sensor."
     return SensorVerdict(True, words, "Everything fails when it is overheated; the temperature is that of the case.")

@@ -47,7 +47,7 @@ CLAMP_V_PER_A = Entry(0.001, "V/A", "Sensitivity of a clamp in its coarse range"
 TRANSDUCER_BAR_PER_V = Entry(6.9, "bar/V", "Of a transducer of 34.5 bar over 5 V", "(cp)")
 SENSOR_FLAT_SHARE = Entry(0.15, "of its usual swing", "A sensor's signal that swings less is gone", "(house)")
 SENSOR_SHRUNK_SHARE = Entry(0.75, "of its usual swing", "and one that swings less shrinks", "(house)")
-SENSOR_ERRATIC_SHARE = Entry(0.2, "of its usual rate", "Edges lost or added by more are erratic", "(house)")
+SENSOR_ERRATIC_SHARE = Entry(0.1, "of its periods", "More that jump from one to the next are erratic", "(house)")
 SENSOR_OVERHEATED_C = Entry(150.0, "°C", "From here on every sensor fails", "(cp) most are rated to 130 to 150")
 SUPPLY_V = (
     Entry(4.5, "V", "A five volt supply, at least", "(cp)"),

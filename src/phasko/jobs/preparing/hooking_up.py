@@ -112,7 +112,6 @@ class HookUpPage(BaseModel):
 
     model_config = ConfigDict(frozen=True)
     questions: list[HookUpQuestionOut]
-    proposed: str
     question: HookUpQuestionOut
     repeat: str
     channels: Literal[2, 4, 8]
@@ -139,13 +138,12 @@ def hook_up_page(
     with database.reading() as session:
         profile = job_state(session, job_id).profile
     kept = told.document.hook_up or HookUp()
-    proposed = job_plan(database, job_id).begin_with
-    asked = _asked(question or kept.question or proposed, profile)
+    # Weighing the tests takes a moment; it is asked only where nobody has chosen yet.
+    asked = _asked(question or kept.question or job_plan(database, job_id).begin_with, profile)
     several = channels or kept.channels
     plan = hook_up_plan(profile, asked, several, told.document, kept.cylinder)
     return HookUpPage(
         questions=[_question(one) for one in hook_ups_of(profile)],
-        proposed=proposed,
         question=_question(asked),
         repeat=asked.repeat,
         channels=several,

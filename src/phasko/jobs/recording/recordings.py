@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import hashlib
+import math
 import threading
 import uuid
 from contextlib import ExitStack
 from datetime import UTC, datetime
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
@@ -52,6 +54,14 @@ class StartRecording(BaseModel):
     beside: bool = False
 
 
+class LaneLevels(BaseModel):
+    """Minimum and maximum in every step; ``None`` where nothing was received."""
+
+    model_config = ConfigDict(frozen=True)
+    low: list[float | None]
+    high: list[float | None]
+
+
 class StripView(BaseModel):
     """Levels to draw: of every channel minimum and maximum in steps, in the channel's own unit; ``so_far`` those of the
     first channel that is worth seeing whole."""
@@ -60,9 +70,9 @@ class StripView(BaseModel):
     seconds: float
     start_s: float
     step_s: float
-    lanes: list[list[tuple[float, float] | None]]
+    lanes: list[LaneLevels]
     so_far_step_s: float
-    so_far: list[tuple[float, float] | None]
+    so_far: LaneLevels
 
 
 class RecordingView(BaseModel):
@@ -91,7 +101,7 @@ class RecordingView(BaseModel):
 
 
 class AdjustingView(BaseModel):
-    """A drive that is turned: where it stands against its window, and its readings so far (s, deg)."""
+    """A drive that is turned: where it stands against its window, and its readings so far (deg), the oldest first."""
 
     model_config = ConfigDict(frozen=True)
     where: str
@@ -102,7 +112,7 @@ class AdjustingView(BaseModel):
     body_deg: float | None
     spark_moves: bool | None
     words: str
-    readings: list[tuple[float, float]]
+    readings: list[float]
 
 
 RecordingView.model_rebuild()
@@ -282,10 +292,7 @@ def _limit(told: JobDocument) -> float | None:
 
 def _adjusting_view(found: Adjusting, history: tuple[LiveReading, ...], cam: str) -> AdjustingView:
     series = [
-        (reading.at_s, one.offset_deg)
-        for reading in history
-        for one in reading.cams
-        if one.cam == cam and one.offset_deg is not None
+        one.offset_deg for reading in history for one in reading.cams if one.cam == cam and one.offset_deg is not None
     ]
     return AdjustingView(
         where=found.where,
@@ -326,13 +333,13 @@ def _worth_seeing(armed: Armed) -> int:
     return next((roles.index(role) for role in ("starter_current", "battery_voltage", "cam") if role in roles), 0)
 
 
-def _pairs(levels: Levels, row: int, armed: Armed) -> list[tuple[float, float] | None]:
+def _pairs(levels: Levels, row: int, armed: Armed) -> LaneLevels:
     channel = armed.channels[row]
-    found: list[tuple[float, float] | None] = []
-    for low, high in zip(levels.low[row].tolist(), levels.high[row].tolist(), strict=True):
-        if not low <= high:
-            found.append(None)
-            continue
-        ends = sorted((low * channel.scale + channel.offset, high * channel.scale + channel.offset))
-        found.append((ends[0], ends[1]))
-    return found
+    known = levels.low[row] <= levels.high[row]
+    ends = np.sort(np.stack([levels.low[row], levels.high[row]]) * channel.scale + channel.offset, axis=0)
+    low, high = (np.where(known, one, np.nan).tolist() for one in ends)
+    return LaneLevels(low=_or_none(low), high=_or_none(high))
+
+
+def _or_none(values: list[float]) -> list[float | None]:
+    return [None if math.isnan(value) else round(value, 4) for value in values]

@@ -7,7 +7,7 @@ import secrets
 import subprocess
 import sys
 import threading
-from typing import Any
+from typing import Any, TypeVar
 
 from phasko.core.documents import EngineProfile
 from phasko.core.errors import DeviceError
@@ -28,14 +28,12 @@ class Instruments:
     def scope(self, car: dict[str, Any]) -> RemoteScope:
         """A scope on that car. Raises DeviceError."""
         scope = RemoteScope(connect(self._found(), self._token, "scope"))
-        scope.put_on(car)
-        return scope
+        return _on(scope, car)
 
     def scan_tool(self, car: dict[str, Any]) -> RemoteScanTool:
         """A scan tool on that car. Raises DeviceError."""
         tool = RemoteScanTool(connect(self._found(), self._token, "scan_tool"))
-        tool.put_on(car)
-        return tool
+        return _on(tool, car)
 
     def _found(self) -> int:
         with self._lock:
@@ -73,6 +71,19 @@ class Instruments:
                 self._process.wait(10.0)
                 self._process.stdout.close()
                 self._process = None
+
+
+_Instrument = TypeVar("_Instrument", RemoteScope, RemoteScanTool)
+
+
+def _on(instrument: _Instrument, car: dict[str, Any]) -> _Instrument:
+    """On that car; let go again where it cannot be."""
+    try:
+        instrument.put_on(car)
+    except DeviceError:
+        instrument.close()
+        raise
+    return instrument
 
 
 def car_sheet(profile: EngineProfile, kept: str, turns: str, temperature: str | None, seed: int) -> dict[str, Any]:

@@ -29,6 +29,7 @@ from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.inbox import WaitingFile, import_waiting, inbox_folder, waiting_files
 from phasko.jobs.opening import JobSummary, save_learnt_engine
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
+from phasko.jobs.recording.sensor_test import SensorTest, sensor_test
 from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
 from phasko.web.errors import OUTDATED
 from phasko.web.workshop import DatabaseOf, MadeFrom, tag
@@ -290,3 +291,9 @@ def _content(upload: UploadFile) -> FileBytes:
 def _file(name: str, content: bytes) -> Response:
     disposition = f"attachment; filename*=UTF-8''{quote(name)}"
     return Response(content, media_type="application/octet-stream", headers={"content-disposition": disposition})
+
+
+@router.get("/captures/{capture_id}/sensor-test")
+def get_sensor_test(capture_id: int, database: DatabaseOf) -> SensorTest:
+    """A sensor tested on a stand: its timeline beside a healthy one's, and what it says."""
+    return sensor_test(database, capture_id)

@@ -5,9 +5,10 @@ import { useRef, useState } from "react";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
-import { capturesQuery } from "../../api/queries";
+import { capturesQuery, isRunning, recordingQuery } from "../../api/queries";
 import { EmptyNote, ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../ui";
 import { ImportSheet } from "../import";
+import { RecordCard, Recording, SensorTestPanel } from "../record";
 import { CaptureTable } from "./CaptureTable";
 import { DropZone } from "./DropZone";
 import { Inbox } from "./Inbox";
@@ -18,6 +19,12 @@ import { UploadList } from "./UploadList";
 type Capture = Schemas["ImportedCapture"];
 
 export function CapturesStation({ jobId }: { jobId: number }) {
+  const recording = useQuery(recordingQuery(jobId));
+  if (recording.data && isRunning(recording.data)) return <Recording jobId={jobId} view={recording.data} />;
+  return <Captures jobId={jobId} ended={recording.data ?? null} />;
+}
+
+function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingView"] | null }) {
   const captures = useQuery(capturesQuery(jobId));
   const changes = useChanges();
   const [uploads, setUploads] = useState<Record<string, Upload>>({});
@@ -68,6 +75,12 @@ export function CapturesStation({ jobId }: { jobId: number }) {
       <Text color="mute" mb="4">
         What the scope recorded, as it came. What each channel carries is proposed from its signal; you confirm it once.
       </Text>
+      {ended?.failure && (
+        <Box mb="3">
+          <ErrorNote error={new Error(ended.failure)} />
+        </Box>
+      )}
+      <RecordCard jobId={jobId} />
       <DropZone onFiles={(files) => void add(files)} />
       <Inbox onTake={(name) => void take(name, null)} />
       {problems.map((problem) => (
@@ -96,7 +109,14 @@ export function CapturesStation({ jobId }: { jobId: number }) {
           </EmptyNote>
         )}
         {captures.data && captures.data.length > 0 && (
+          <>
+            {captures.data
+              .filter((capture) => capture.condition === "bench")
+              .map((capture) => (
+                <SensorTestPanel key={capture.id} captureId={capture.id} name={capture.name} />
+              ))}
           <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={taking.takeOut} onOpen={setOpen} />
+          </>
         )}
       </Box>
     </Box>

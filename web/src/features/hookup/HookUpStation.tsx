@@ -1,7 +1,7 @@
 /** Hook-up: which channel goes where for a question, how to record it, and the cautions to tick. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
 import { useChanges } from "../../api/changes";
@@ -22,7 +22,7 @@ export function HookUpStation({ jobId }: { jobId: number }) {
   const page = useQuery(hookUpQuery(jobId, asked));
   if (page.isPending) return <Waiting>Planning the hook-up</Waiting>;
   if (page.isError) return <ErrorNote error={page.error} onRetry={() => void page.refetch()} />;
-  return <HookUp jobId={jobId} page={page.data} onChosen={() => setSearch({}, { replace: true })} />;
+  return <HookUp key={page.data.question.id} jobId={jobId} page={page.data} onChosen={() => setSearch({}, { replace: true })} />;
 }
 
 type Props = { jobId: number; page: Page; onChosen: () => void };
@@ -33,31 +33,35 @@ function HookUp({ jobId, page, onChosen }: Props) {
   const [at, setAt] = useState(0);
   const analysis = useQuery(analysisQuery(jobId));
   const stop = analysis.data?.analysis.verdict.cautions.includes("stop_cranking") ?? false;
-  const keep = useMutation({
-    mutationFn: (part: Partial<Schemas["HookUp"]>) =>
-      taken(
-        client.PUT("/api/jobs/{job_id}/hook-up", {
-          params: { path: { job_id: jobId } },
-          body: { ...page.hook_up, question: page.question.id, channels: page.channels, ...part },
-        }),
-      ),
+  // What is ticked shows at once; what is sent is one after the other, each with all that was chosen so far.
+  const [own, setOwn] = useState({ ...page.hook_up, question: page.question.id, channels: page.channels });
+  const latest = useRef(own);
+  const sent = useMutation({
+    scope: { id: `hook-up ${String(jobId)}` },
+    mutationFn: (body: Schemas["HookUp"]) => taken(client.PUT("/api/jobs/{job_id}/hook-up", { params: { path: { job_id: jobId } }, body })),
     onSuccess: async () => {
       onChosen();
       await changes.hookUpChanged(jobId);
     },
   });
-  const ask = (question: string) => keep.mutate({ question });
+  const keep = (part: Partial<Schemas["HookUp"]>) => {
+    latest.current = { ...latest.current, ...part };
+    setOwn(latest.current);
+    sent.mutate(latest.current);
+  };
+  const ask = (question: string) => keep({ question });
   const step = (by: number) => {
     const here = page.questions.findIndex((one) => one.id === page.question.id);
     const next = page.questions[(here + by + page.questions.length) % page.questions.length];
     if (next) ask(next.id);
   };
-  const channels = (several: Channels) => keep.mutate({ channels: Number(several) as 2 | 4 | 8 });
+  const channels = (several: Channels) => keep({ channels: Number(several) as 2 | 4 | 8 });
   const tick = (id: string) => {
-    const ticked = page.hook_up.ticked ?? [];
-    keep.mutate({ ticked: ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id] });
+    const ticked = latest.current.ticked ?? [];
+    keep({ ticked: ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id] });
   };
-  const here = page.cautions[Math.min(at, page.cautions.length - 1)];
+  const cautions = page.cautions.map((one) => ({ ...one, ticked: own.ticked?.includes(one.id) ?? false }));
+  const here = cautions[Math.min(at, page.cautions.length - 1)];
   useKeys({
     ArrowRight: () => step(1),
     ArrowLeft: () => step(-1),
@@ -68,7 +72,7 @@ function HookUp({ jobId, page, onChosen }: Props) {
     i: () => document.querySelector<HTMLElement>("[data-field=pin]")?.focus(),
     o: () => void navigate(`/jobs/${String(jobId)}/hook-up-page`),
   });
-  const open = page.cautions.filter((one) => !one.ticked).length;
+  const missing = cautions.filter((one) => !one.ticked);
   return (
     <Box maxW="1020px">
       <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
@@ -85,7 +89,7 @@ function HookUp({ jobId, page, onChosen }: Props) {
           <Text fontSize="14px">This hook-up turns the engine, and its valves may meet the pistons. Look at the marks first.</Text>
         </Box>
       )}
-      {keep.error && <ErrorNote error={keep.error} onClose={keep.reset} />}
+      {sent.error && <ErrorNote error={sent.error} onClose={sent.reset} />}
       <Flex gap="3" wrap="wrap" align="flex-end" mb="2">
         <Choice
           label="Question"
@@ -106,7 +110,7 @@ function HookUp({ jobId, page, onChosen }: Props) {
             label="Cylinder of coil, plug or injector"
             value={String(page.cylinder)}
             options={page.cylinders.map((one) => ({ value: String(one), text: String(one) }))}
-            onPick={(one) => keep.mutate({ cylinder: Number(one) })}
+            onPick={(one) => keep({ cylinder: Number(one) })}
           />
         )}
         <Choice
@@ -116,27 +120,27 @@ function HookUp({ jobId, page, onChosen }: Props) {
             { value: "proved", text: "Proved here" },
             { value: "not_there", text: "Not on this car" },
           ]}
-          value={page.hook_up.clear_flood}
-          onPick={(clear_flood) => keep.mutate({ clear_flood })}
+          value={own.clear_flood}
+          onPick={(clear_flood) => keep({ clear_flood })}
         />
         <QuietButton hint="O" onClick={() => void navigate(`/jobs/${String(jobId)}/hook-up-page`)}>
           One page to print
         </QuietButton>
       </Flex>
-      <LeadTable page={page} onWires={(wires) => keep.mutate({ wires })} />
+      <LeadTable page={page} onWires={(wires) => keep({ wires })} />
       <PanelTitle>State of the engine</PanelTitle>
       <Box as="ul" pl="4" fontSize="13.5px">
         {page.states.map((state) => (
           <li key={state}>{state}</li>
         ))}
       </Box>
-      <CautionTicks cautions={page.cautions} at={at} onAt={setAt} onTick={tick} />
+      <CautionTicks cautions={cautions} at={at} onAt={setAt} onTick={tick} />
       <Flex mt="2" gap="3" align="center">
-        <ActionButton onClick={() => void navigate(`/jobs/${String(jobId)}/captures`)} disabled={open > 0 || (stop && page.question.turns !== "bench")}>
+        <ActionButton onClick={() => void navigate(`/jobs/${String(jobId)}/captures`)} disabled={missing.length > 0 || (stop && page.question.turns !== "bench")}>
           To the recording
         </ActionButton>
         <Text fontSize="13px" role="status">
-          {open === 0 ? "Everything is ticked." : `Still to tick: ${page.cautions.find((one) => !one.ticked)?.text ?? ""}${open > 1 ? `, and ${String(open - 1)} more` : ""}.`}
+          {missing[0] ? `Still to tick: ${missing[0].text}${missing.length > 1 ? `, and ${String(missing.length - 1)} more` : ""}.` : "Everything is ticked."}
         </Text>
       </Flex>
       <Guides jobId={jobId} page={page} />

@@ -1,13 +1,15 @@
 /** A job: route on the left, station in the middle, the case on the right. */
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Link, Outlet, useNavigate, useParams } from "react-router";
+import { useState } from "react";
+import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
 
 import type { Schemas } from "../../api/client";
-import { analysisQuery, capturesQuery, jobQuery } from "../../api/queries";
+import { analysisQuery, capturesQuery, isRunning, jobQuery, recordingQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
 import { ErrorNote, useKeys, Waiting } from "../../ui";
 import { CasePanel } from "../call";
+import { RecordSide } from "../record";
 import { Route } from "./Route";
 import { STATIONS } from "./stations";
 
@@ -17,6 +19,13 @@ export function JobPage() {
   const job = useQuery(jobQuery(jobId));
   const captures = useQuery({ ...capturesQuery(jobId), enabled: job.isSuccess });
   const analysis = useQuery({ ...analysisQuery(jobId), enabled: job.isSuccess });
+  const recording = useQuery({ ...recordingQuery(jobId), enabled: job.isSuccess });
+  const { pathname } = useLocation();
+  const [caseOpen, setCase] = useState(false);
+  // While it is recorded the hook-up stands beside it; the case does not judge a recording that still runs.
+  const running = isRunning(recording.data);
+  const beside = running && pathname.endsWith("/captures") && !caseOpen;
+  useKeys({ c: () => setCase(!caseOpen) }, running && pathname.endsWith("/captures"));
   const navigate = useNavigate();
   usePutHeader(job.data && <JobHeader job={job.data} />, JSON.stringify(job.data ?? jobId));
   useKeys(Object.fromEntries(STATIONS.map((s) => [String(s.number), () => void navigate(`/jobs/${jobId}/${s.id}`)])));
@@ -45,12 +54,12 @@ export function JobPage() {
         py="4"
         px={{ base: "2", lg: "3" }}
       >
-        <Route job={job.data} captures={captures.data} analysis={analysis.data ?? null} />
+        <Route job={job.data} captures={captures.data} analysis={analysis.data ?? null} recording={running ? (recording.data ?? null) : null} />
       </Box>
       <Box as="main" overflowY="auto" px="4.5" py="3.5" minW="0">
         <Outlet context={{ job: job.data } satisfies JobContext} />
       </Box>
-      <CasePanel analysis={analysis} />
+      {beside && recording.data ? <RecordSide jobId={jobId} view={recording.data} onCase={() => setCase(true)} /> : <CasePanel analysis={analysis} />}
     </Grid>
   );
 }

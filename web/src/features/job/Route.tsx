@@ -11,20 +11,20 @@ export function Route(state: JobState) {
   return (
     <>
       <Stops {...state} />
-      {cautions.includes("stop_cranking") && <StopCranking />}
+      {(cautions.includes("stop_cranking") || state.recording?.live?.stop) && <StopCranking live={Boolean(state.recording?.live?.stop)} />}
     </>
   );
 }
 
 /** So that nobody misses it, at whatever station. */
-function StopCranking() {
+function StopCranking({ live }: { live: boolean }) {
   return (
     <Box borderLeftWidth="4px" borderColor="late" pl={{ base: "1", lg: "2.5" }} mt="3" data-testid="route-stop">
       <Text fontWeight="720" lineHeight="1.2" fontSize={{ base: "11px", lg: "16px" }}>
         Stop cranking
       </Text>
       <Text display={{ base: "none", lg: "block" }} fontSize="12.5px" color="mute" lineHeight="1.3">
-        marks may still be looked at, turning by hand
+        {live ? "release the key now" : "marks may still be looked at, turning by hand"}
       </Text>
     </Box>
   );

@@ -1,0 +1,94 @@
+"""What a recording of a sensor on the stand says: its timeline beside a healthy one's, and the verdict."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+from phasko.core.errors import RefusedError
+from phasko.core.live import SensorHealth, sensor_health, sensor_verdict
+from phasko.core.signals.recording import Recording
+from phasko.store import Database, captures
+
+__all__ = ["SensorTest", "sensor_test"]
+
+
+class SpanView(BaseModel):
+    """One state from and to (s), with the temperatures there (°C)."""
+
+    model_config = ConfigDict(frozen=True)
+    health: str
+    from_s: float
+    to_s: float
+    low_c: float | None
+    high_c: float | None
+
+
+class TimelineView(BaseModel):
+    """A sensor's timeline: states in order, and its swing (V) in every step."""
+
+    model_config = ConfigDict(frozen=True)
+    column: str
+    step_s: float
+    swing_v: list[float]
+    spans: list[SpanView]
+
+
+class SensorTest(BaseModel):
+    """The timelines of the sensor under test and of the healthy one, the temperature (s, °C), and the verdict."""
+
+    model_config = ConfigDict(frozen=True)
+    tested: TimelineView
+    healthy: TimelineView | None
+    temperature_s: list[float]
+    temperature_c: list[float]
+    fails: bool | None
+    words: str
+    limits: str
+
+
+def sensor_test(database: Database, capture_id: int) -> SensorTest:
+    """Raises NotFoundError, and RefusedError for a capture in which no sensor was tested on a stand, or too short."""
+    with database.reading() as session:
+        recording = captures.load_recording(session, captures.get_capture(session, capture_id))
+    if recording.description.condition != "bench":
+        raise RefusedError("No sensor was tested on a stand here")
+    warm = next((c for c in recording.channels if c.unit == "°C"), None)
+    temperature = None if warm is None else warm.samples
+    signals = [c for c in recording.channels if c.unit != "°C"]
+    tested = sensor_health(recording, signals[0].name, temperature) if signals else None
+    if tested is None:
+        raise RefusedError("Too short to say how the sensor is", remedy="Record it for ten seconds at least.")
+    healthy = sensor_health(recording, signals[1].name, temperature) if len(signals) > 1 else None
+    verdict = sensor_verdict(tested, healthy)
+    thinned = [] if warm is None else _thinned(recording, warm.name)
+    return SensorTest(
+        tested=_timeline(tested),
+        healthy=None if healthy is None else _timeline(healthy),
+        temperature_s=[at_s for at_s, _ in thinned],
+        temperature_c=[celsius for _, celsius in thinned],
+        fails=verdict.fails,
+        words=verdict.words,
+        limits=verdict.limits,
+    )
+
+
+def _timeline(health: SensorHealth) -> TimelineView:
+    return TimelineView(
+        column=health.channel,
+        step_s=health.step_s,
+        swing_v=[round(float(v), 3) for v in health.swing_v],
+        spans=[
+            SpanView(health=s.health, from_s=s.from_s, to_s=s.to_s, low_c=s.low_c, high_c=s.high_c)
+            for s in health.spans
+        ],
+    )
+
+
+def _thinned(recording: Recording, column: str) -> list[tuple[float, float]]:
+    """Two values a second."""
+    own = next(c for c in recording.channels if c.name == column)
+    step = max(1, round(0.5 / recording.interval_s))
+    return [
+        (recording.start_s + i * recording.interval_s, round(float(own.samples[i]), 2))
+        for i in range(0, own.samples.size, step)
+    ]
