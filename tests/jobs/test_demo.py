@@ -9,14 +9,15 @@ import pytest
 from phasko.bench.pool import pool_engine
 from phasko.bench.run import run_engine
 from phasko.bench.scan_tool import read_codes
-from phasko.jobs.demo import _STORIES, _retaken, _Story
+from phasko.jobs.demo.filling import _retaken
+from phasko.jobs.demo.stories import STORIES, Story
 
 _WHILE_RUNNING = re.compile(r"P030\d")
 """Misfires are set by a running engine; the stories' captures only crank."""
 
 
-@pytest.mark.parametrize("story", _STORIES, ids=lambda story: story.capture)
-def test_codes_are_public_and_fit_the_engine(story: _Story) -> None:
+@pytest.mark.parametrize("story", STORIES, ids=lambda story: story.vehicle)
+def test_codes_are_public_and_fit_the_engine(story: Story) -> None:
     """Public codes begin with P0, P2 or P34 (SAE J2012, from memory); the scan tool sets them for that very run."""
     assert all(re.fullmatch(r"P(0|2|34)[0-9A-F]{2,3}", code) for code in story.codes)
     found = set()
@@ -27,5 +28,5 @@ def test_codes_are_public_and_fit_the_engine(story: _Story) -> None:
 
 
 def test_no_two_stories_are_told_alike() -> None:
-    assert len({story.complaint for story in _STORIES}) == len(_STORIES)
-    assert len({story.vehicle for story in _STORIES}) == len(_STORIES)
+    assert len({story.complaint for story in STORIES}) == len(STORIES)
+    assert len({story.vehicle for story in STORIES}) == len(STORIES)

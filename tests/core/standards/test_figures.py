@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from phasko.core import numbers
 from phasko.core.documents.job import Figure
 from phasko.core.errors import RefusedError
 from phasko.core.standards import figure_place
@@ -57,7 +58,7 @@ def test_a_picture_is_as_sure_as_its_ruler() -> None:
     quarter = place(form="picture", value=10.0, from_mark=0, to_mark=40, reading=0.5)[1]
     assert at_gap == pytest.approx(4.5 * 2**0.5, rel=0.01)
     read = 4.5 * (1 + 0.25**2 + 0.75**2) ** 0.5
-    assert quarter == pytest.approx((read**2 + 6.5**2) ** 0.5, rel=0.01)
+    assert quarter == pytest.approx((read**2 + numbers.PICTURE_SWING_U95_DEG.value**2) ** 0.5, rel=0.01)
 
 
 def test_what_the_profile_lacks_is_asked_for() -> None:

@@ -15,10 +15,12 @@ type Props = {
   page: Schemas["ComplaintPage"];
   pasting: boolean;
   onPasting: (open: boolean) => void;
+  scanning: boolean;
+  onScan: () => void;
   onChange: Change;
 };
 
-export function CodeList({ told, page, pasting, onPasting, onChange }: Props) {
+export function CodeList({ told, page, pasting, onPasting, scanning, onScan, onChange }: Props) {
   const codes = told.codes ?? [];
   const put = (code: Code) => onChange((now) => ({ ...now, codes: joined(now.codes ?? [], [code]) }));
   const drop = (code: string) => onChange((now) => ({ ...now, codes: (now.codes ?? []).filter((one) => one.code !== code) }));
@@ -29,6 +31,9 @@ export function CodeList({ told, page, pasting, onPasting, onChange }: Props) {
         <TypedCode onAdd={put} />
         <QuietButton hint="P" onClick={() => onPasting(true)}>
           Paste from a scan tool
+        </QuietButton>
+        <QuietButton hint="S" onClick={onScan} loading={scanning}>
+          Read the scan tool
         </QuietButton>
       </Flex>
       {page.misfires && (
@@ -58,7 +63,7 @@ export function CodeList({ told, page, pasting, onPasting, onChange }: Props) {
 }
 
 /** What stands in both is the newer one's; what a person said of the older one stays. */
-function joined(before: readonly Code[], more: readonly Code[]): Code[] {
+export function joined(before: readonly Code[], more: readonly Code[]): Code[] {
   const found = new Map(before.map((one) => [one.code.toUpperCase(), one]));
   for (const one of more) found.set(one.code.toUpperCase(), { ...found.get(one.code.toUpperCase()), ...one });
   return [...found.values()];

@@ -1,14 +1,14 @@
 /** Complaint: what is wrong and since when, codes, what was done; and what to test first. Typed in seconds. */
 import { Box, Text } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import type { Schemas } from "../../api/client";
+import { client, type Schemas, taken } from "../../api/client";
 import { complaintQuery } from "../../api/queries";
 import { useTold } from "../../api/told";
 import { ErrorNote, useKeys, Waiting } from "../../ui";
 import { BackgroundList } from "./BackgroundList";
-import { CodeList } from "./CodeList";
+import { CodeList, joined } from "./CodeList";
 import { LostSignals } from "./LostSignals";
 import { PlanList } from "./PlanList";
 import { ReplacedList } from "./ReplacedList";
@@ -27,7 +27,18 @@ export function ComplaintStation({ job }: Props) {
   const { told, failure, keep } = useTold(job.id);
   const page = useQuery(complaintQuery(job.id));
   const [pasting, setPasting] = useState(false);
+  const [read, setRead] = useState("");
+  const scan = useMutation({
+    mutationFn: () => taken(client.POST("/api/jobs/{job_id}/scan", { params: { path: { job_id: job.id } } })),
+    onSuccess: (found) => {
+      const { live } = found;
+      const values = [`${live.rpm.toFixed(0)} rpm`, live.battery_v == null ? "" : `${live.battery_v.toFixed(1)} V`, live.synchronised === false ? "not synchronised" : ""];
+      setRead(`The scan tool holds ${found.codes.length ? found.codes.map((one) => one.code).join(", ") : "no code"}; now ${values.filter(Boolean).join(", ")}.`);
+      keep.mutate((now) => ({ ...now, codes: joined(now.codes ?? [], found.codes) }));
+    },
+  });
   useKeys({
+    s: () => scan.mutate(),
     t: () => goTo("complaint"),
     a: () => goTo("code"),
     p: () => setPasting(true),
@@ -45,6 +56,12 @@ export function ComplaintStation({ job }: Props) {
       </Text>
       <VehicleLine job={job} told={told} />
       {off && <Text color="mute">This job was taken off the board; the Workshop page brings it back.</Text>}
+      {scan.error && <ErrorNote error={scan.error} onClose={scan.reset} />}
+      {read && (
+        <Text fontSize="13.5px" role="status" data-testid="scanned">
+          {read}
+        </Text>
+      )}
       {keep.error && <ErrorNote error={keep.error} onClose={keep.reset} />}
       <PlanList jobId={job.id} />
       <WhatIsWrong told={told} lamp={page.data.lamp} onChange={keep.mutate} />
@@ -53,6 +70,8 @@ export function ComplaintStation({ job }: Props) {
         page={page.data}
         pasting={pasting}
         onPasting={setPasting}
+        scanning={scan.isPending}
+        onScan={() => scan.mutate()}
         onChange={keep.mutate}
       />
       <ReplacedList told={told} onChange={keep.mutate} />

@@ -9,6 +9,7 @@ export const complaintStation: Station = {
   keys: [
     ["T, A", "Write the complaint, add a code"],
     ["P", "Paste what the scan tool shows"],
+    ["S", "Read the scan tool"],
     ["R, E", "What was replaced, what else is known"],
   ],
 };

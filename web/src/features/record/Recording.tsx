@@ -29,7 +29,7 @@ export function Recording({ jobId, view }: Props) {
   useKeys({
     " ": () => !stop.isPending && stop.mutate(),
     m: () => mark.mutate(),
-    n: () => setNaming(view.marks.length > 0),
+    n: () => setNaming(true),
     s: () => document.querySelector<HTMLElement>("[data-state-row] select")?.focus(),
   });
   // The last of it may have come by itself: the burst is over, or the scope was unplugged.
@@ -68,7 +68,7 @@ export function Recording({ jobId, view }: Props) {
           Name mark {view.marks.length || ""}
         </QuietButton>
       </Flex>
-      {naming && <NameMark jobId={jobId} number={view.marks.length} onDone={() => setNaming(false)} />}
+      {naming && view.marks.length > 0 && <NameMark jobId={jobId} number={view.marks.length} onDone={() => setNaming(false)} />}
       <StateRow said={view.said} onSay={say.mutate} />
     </Box>
   );
