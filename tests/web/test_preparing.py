@@ -118,3 +118,18 @@ def test_a_reading_that_a_guide_does_not_ask_for_is_refused(call: Caller, job: i
     unknown = call("PUT", f"/api/jobs/{job}/guided", json={"guide": "tea"})
     assert unknown.status_code == 422 and "no guide" in unknown.json()["what"]
     assert got(call, f"/api/jobs/{job}/looks")["noted"] == []
+
+
+def test_a_test_with_a_before_and_an_after_is_noted_with_both_captures(call: Caller, job: int) -> None:
+    page = got(call, f"/api/jobs/{job}/hook-up?question=timing")
+    tests = {one["id"]: one for one in page["before_after"]}
+    assert {"cold_strategy", "sensor_unplugged", "coil_swapped", "exhaust_opened", "fuel_by_hand"} <= set(tests)
+    assert all(one["outcomes"] and one["steps"] and one["caution"] for one in tests.values())
+    answers = {"before": "start-1", "after": "start-2", "outcome": "starts"}
+    page = call("PUT", f"/api/jobs/{job}/guided", json={"guide": "cold_strategy", "answers": answers}).json()
+    assert page["guided"][0]["words"] == "It starts now (before start-1, after start-2)."
+    noted = got(call, f"/api/jobs/{job}/looks")["noted"][0]
+    assert (noted["question"], noted["answer_id"]) == ("cold_strategy", "starts")
+    assert noted["note"] == "Between start-1 and start-2"
+    wrong = call("PUT", f"/api/jobs/{job}/guided", json={"guide": "cold_strategy", "answers": {"outcome": "tea"}})
+    assert wrong.status_code == 422 and "no answer" in wrong.json()["what"]

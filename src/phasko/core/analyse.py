@@ -36,6 +36,7 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import JobDocument
 from phasko.core.evidence import JobEvidence
 from phasko.core.ignition import ignition_results
+from phasko.core.injection import injection_results
 from phasko.core.looks import Look, look_results
 from phasko.core.phase.result import cam_results
 from phasko.core.phasers import phaser_results
@@ -193,6 +194,7 @@ def _capture_result(capture: CaptureMeasurement, beside: Sequence[Problem]) -> C
         filters=list(capture.filters),
         compression=compression,
         ignition=ignition_results(capture.firings),
+        injection=injection_results(capture.injections),
         cylinder_pressure=pressure_results(capture.felt),
         phasers=phaser_results(capture.sweeps, capture.engine),
         pulses=pulse_results(capture.pulses),

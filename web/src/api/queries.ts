@@ -110,6 +110,13 @@ export const sensorTestQuery = (captureId: number) =>
     queryFn: () => taken(client.GET("/api/captures/{capture_id}/sensor-test", { params: { path: { capture_id: captureId } } })),
   });
 
+/** What changed from one capture of a job to another. */
+export const changesQuery = (jobId: number, before: number, after: number) =>
+  queryOptions({
+    queryKey: ["job", jobId, "between", before, after],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/between", { params: { path: { job_id: jobId }, query: { before, after } } })),
+  });
+
 /** The public titles of trouble codes; they ship with the program. */
 export const codeTitlesQuery = queryOptions({
   queryKey: ["code-titles"],

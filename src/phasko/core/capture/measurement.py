@@ -16,6 +16,7 @@ from phasko.core.cylinder import FeltCylinder, IndexOffset, SpeedTdc
 from phasko.core.documents.analysis import FilterResult, Problem
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.ignition import CoilFiring
+from phasko.core.injection import Injection
 from phasko.core.phase.irregularities import SignalEvent
 from phasko.core.phase.learning import Learnt
 from phasko.core.phase.pulse_counts import SignalCount
@@ -59,6 +60,7 @@ class CaptureMeasurement:
     compression: Compression | None = None
     compression_whole: Compression | None = None
     firings: tuple[CoilFiring, ...] = ()
+    injections: tuple[Injection, ...] = ()
     pulses: tuple[PulseMeasurement, ...] = ()
     manifolds: tuple[Manifold, ...] = ()
     index: IndexOffset | None = None

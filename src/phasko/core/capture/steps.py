@@ -47,6 +47,7 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.wheel import wheel_name
 from phasko.core.found import Found
 from phasko.core.ignition import CoilFiring, ignition_problems, measure_firing, turn_by_coil
+from phasko.core.injection import Injection, measure_injection
 from phasko.core.phase.aux_wheel import as_cam, aux_edges
 from phasko.core.phase.irregularities import SignalEvent, cam_events, crank_events, placed, sensed
 from phasko.core.phase.pulse_counts import odd_one_out, pulse_counts
@@ -200,6 +201,7 @@ def _at_crank_angles(read: OnTheClock, known_good: References, problems: tuple[P
         compression=compression,
         compression_whole=whole,
         firings=firings,
+        injections=_injections(read, turned),
         pulses=breathing.value[0],
         manifolds=breathing.value[1],
         index=index.value,
@@ -268,6 +270,12 @@ def _firings(
         return ()
     named = all(turn.source is not None for turn in turned)
     return measure_firing(read.recording, read.engine, turned, segments, read.clock.index_known, named)
+
+
+def _injections(read: OnTheClock, turned: tuple[PieceTurn, ...] | None) -> tuple[Injection, ...]:
+    pieces = turned if turned is not None else read.pieces
+    named = read.modulo_deg is None and all(turn.source is not None for turn in pieces)
+    return measure_injection(read.recording, read.engine, pieces, read.clock.index_known, named)
 
 
 def _breathing(

@@ -257,6 +257,22 @@ class IgnitionResult(ResultPart):
     segment: str | None = None
 
 
+class InjectionResult(ResultPart):
+    """An injector's pulses: width, begin after its cylinder's firing TDC (negative: before it), how many a cycle;
+    ``withheld``: the engine turned and none came."""
+
+    channel: str
+    cylinder: int | None = None
+    width_ms: Number | None = None
+    width_u95_ms: Number | None = None
+    start_deg: Number | None = None
+    start_u95_deg: Number | None = None
+    per_cycle: Number | None = None
+    pulses: int = 0
+    withheld: bool = False
+    words: str = ""
+
+
 class CornerU95(ResultPart):
     """Half widths of the corners one by one."""
 
@@ -374,6 +390,7 @@ class CaptureResult(ResultPart):
     cams: list[CamResult] = Field(default_factory=list)
     compression: CompressionResult | None = None
     ignition: list[IgnitionResult] = Field(default_factory=list)
+    injection: list[InjectionResult] = Field(default_factory=list)
     cylinder_pressure: list[CylinderPressureResult] = Field(default_factory=list)
     pulses: list[PulseResult] = Field(default_factory=list)
     manifolds: list[ManifoldResult] = Field(default_factory=list)

@@ -1,5 +1,6 @@
 """Hooking up: what goes where for which question, how to record it, what to mind, and guides with a meter."""
 
+from phasko.core.hookup.before_after import BEFORE_AFTER, BeforeAfter, before_after_of, before_after_tests
 from phasko.core.hookup.cautions import Caution, cautions_of
 from phasko.core.hookup.guides import GUIDES, Guide, GuideField, GuideVerdict, guide_of, guide_verdict
 from phasko.core.hookup.leads import Lead
@@ -16,9 +17,11 @@ from phasko.core.hookup.questions import (
 from phasko.core.hookup.settings import RATES_HZ, Recording, recording_settings
 
 __all__ = [
+    "BEFORE_AFTER",
     "GUIDES",
     "HOOK_UPS",
     "RATES_HZ",
+    "BeforeAfter",
     "Caution",
     "Guide",
     "GuideField",
@@ -29,6 +32,8 @@ __all__ = [
     "LostSignal",
     "Recording",
     "Round",
+    "before_after_of",
+    "before_after_tests",
     "cautions_of",
     "guide_of",
     "guide_verdict",

@@ -11,6 +11,7 @@ from phasko.core.words import angle_words, count_words, plus_minus
 __all__ = ["live_finding"]
 
 _ENOUGH_CYCLES = 6
+_RUNS_RPM = 450.0
 
 
 def live_finding(reading: LiveReading | None, recording: bool) -> Finding:
@@ -24,8 +25,10 @@ def live_finding(reading: LiveReading | None, recording: bool) -> Finding:
         return Finding(text=f"{begin}{_sentence(why)}", emphasis=None, detail="", short="")
     text, emphasis = _offsets(told)
     cycles = min(cam.cycles for cam in told)
+    runs = reading.rpm is not None and reading.rpm >= _RUNS_RPM
+    then = "stop when you like" if runs else "release the key, then stop"
     enough = (
-        f"{count_words(cycles).capitalize()} cycles are enough: release the key, then stop."
+        f"{count_words(cycles).capitalize()} cycles are enough: {then}."
         if cycles >= _ENOUGH_CYCLES
         else f"{count_words(_ENOUGH_CYCLES).capitalize()} cycles are enough; go on."
     )

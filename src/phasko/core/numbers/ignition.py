@@ -7,6 +7,9 @@ from phasko.core.numbers.entry import Entry
 __all__ = [
     "FIRING_RULE",
     "IGNITION_LOCKED",
+    "INJECTION_BATTERY_V",
+    "INJECTION_WIDTH_S",
+    "INJECTION_WITHHELD_CYCLES",
     "SPARK_FLOOR_DEG",
     "SPARK_MISSED_LEAST",
     "SPARK_OWN_DEG",
@@ -39,3 +42,9 @@ FIRING_RULE = (
     Entry(60.0, "deg", "Single steps this near follow it", "(house)"),
     Entry(0.6, "of steps", "So many of them make it the rule", "(house)"),
 )
+INJECTION_BATTERY_V = Entry(5.0, "V", "An injector's wire rests at the battery's voltage, above this", "(cp)")
+INJECTION_WIDTH_S = (
+    Entry(0.0004, "s", "An injector's pulse lasts at least", "(cp)"),
+    Entry(0.06, "s", "and at most, cold and cranking", "(cp)"),
+)
+INJECTION_WITHHELD_CYCLES = Entry(2.0, "cycles", "So many without a pulse, and it is withheld", "(cp)")

@@ -12,15 +12,20 @@ from phasko.core.documents.job import Guided, HookUp, Wire
 from phasko.core.errors import DocumentError
 from phasko.core.hookup import (
     GUIDES,
+    BeforeAfter,
     Guide,
     HookUpQuestion,
     Lead,
+    before_after_of,
+    before_after_tests,
     guide_of,
     guide_verdict,
     hook_up_plan,
     hook_up_question,
     hook_ups_of,
 )
+from phasko.core.looks import Look
+from phasko.core.looks import question as question_of_look
 from phasko.core.words import cam_name
 from phasko.jobs.looking import note_look
 from phasko.jobs.measured import job_state
@@ -97,6 +102,25 @@ class GuideOut(BaseModel):
     about: list[tuple[str, str]]
 
 
+class OutcomeOut(BaseModel):
+    model_config = ConfigDict(frozen=True)
+    id: str
+    title: str
+
+
+class BeforeAfterOut(BaseModel):
+    """A test with a before and an after; its outcomes are the answers of the look that it is noted under."""
+
+    model_config = ConfigDict(frozen=True)
+    id: str
+    title: str
+    shows: str
+    steps: list[str]
+    caution: str
+    hook_up: str
+    outcomes: list[OutcomeOut]
+
+
 class GuidedOut(BaseModel):
     """Readings that were kept, with what they say; ``noted``: the look under which they are evidence."""
 
@@ -125,6 +149,7 @@ class HookUpPage(BaseModel):
     cautions: list[CautionOut]
     hook_up: HookUp
     guides: list[GuideOut]
+    before_after: list[BeforeAfterOut]
     guided: list[GuidedOut]
     version: int
 
@@ -159,6 +184,7 @@ def hook_up_page(
         ],
         hook_up=kept,
         guides=[_guide(one, profile) for one in GUIDES if one.about != "phaser" or _about(one, profile)],
+        before_after=[_before_after(one) for one in before_after_tests(profile)],
         guided=[_guided(one) for one in told.document.guided],
         version=told.version,
     )
@@ -182,6 +208,8 @@ def keep_hook_up(database: Database, job_id: int, hook_up: HookUp, made_from: in
 def keep_guided(database: Database, job_id: int, guided: Guided) -> HookUpPage:
     """Keeps readings taken by a guide; what they say is noted as a look, where it is evidence. Raises NotFoundError,
     and DocumentError for a guide or a reading that is not known."""
+    if before_after_of(guided.guide) is not None:
+        return _keep_before_after(database, job_id, guided)
     guide = guide_of(guided.guide)
     if guide is None:
         raise DocumentError(f"there is no guide {guided.guide!r}", place="guide", kept="Nothing was noted")
@@ -196,6 +224,25 @@ def keep_guided(database: Database, job_id: int, guided: Guided) -> HookUpPage:
     if verdict is not None and verdict.look is not None:
         note_look(database, job_id, verdict.look.model_copy(update={"note": _note(guided, verdict.words)}))
     return hook_up_page(database, job_id)
+
+
+def _keep_before_after(database: Database, job_id: int, guided: Guided) -> HookUpPage:
+    """A test with a before and an after: its outcome is noted as a look, with the captures on either side."""
+    told = told_document(database, job_id)
+    others = [g for g in told.document.guided if g.guide != guided.guide]
+    outcome = guided.answers.get("outcome")
+    if outcome:
+        sides = [guided.answers[side] for side in ("before", "after") if guided.answers.get(side)]
+        note = f"Between {' and '.join(sides)}" if len(sides) == 2 else guided.note
+        look = Look(question=guided.guide, answer=outcome, cylinder=_cylinder_of(guided), note=note)
+        note_look(database, job_id, look)
+    tell(database, job_id, told.document.model_copy(update={"guided": [*others, guided]}))
+    return hook_up_page(database, job_id)
+
+
+def _cylinder_of(guided: Guided) -> int | None:
+    asked = question_of_look(guided.guide)
+    return int(guided.about) if asked is not None and asked.per_cylinder and guided.about.isdigit() else None
 
 
 def _note(guided: Guided, words: str) -> str:
@@ -240,7 +287,35 @@ def _about(guide: Guide, profile: EngineProfile) -> list[tuple[str, str]]:
     return []
 
 
+def _before_after(one: BeforeAfter) -> BeforeAfterOut:
+    asked = question_of_look(one.id)
+    return BeforeAfterOut(
+        id=one.id,
+        title=one.title,
+        shows=one.shows,
+        steps=list(one.steps),
+        caution=one.caution,
+        hook_up=one.hook_up,
+        outcomes=[OutcomeOut(id=a.id, title=a.title) for a in asked.answers] if asked is not None else [],
+    )
+
+
+def _outcome(guided: Guided) -> GuidedOut:
+    asked = question_of_look(guided.guide)
+    chosen = next((a.title for a in asked.answers if a.id == guided.answers.get("outcome")), None) if asked else None
+    sides = ", ".join(f"{side} {guided.answers[side]}" for side in ("before", "after") if guided.answers.get(side))
+    words = "No outcome yet" if chosen is None else chosen
+    return GuidedOut(
+        guided=guided,
+        words=f"{words}{f' ({sides})' if sides else ''}.",
+        missing=[],
+        noted=None if chosen is None else guided.guide,
+    )
+
+
 def _guided(guided: Guided) -> GuidedOut:
+    if before_after_of(guided.guide) is not None:
+        return _outcome(guided)
     verdict = guide_verdict(guided)
     return GuidedOut(
         guided=guided,

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents.job import Guided, HookUp
 from phasko.jobs.preparing import complaint, hooking_up
+from phasko.jobs.preparing.between import ChangeOut, captures_between
 from phasko.jobs.preparing.complaint import ComplaintPage, Pasted, Plan
 from phasko.jobs.preparing.hooking_up import HookUpPage
 from phasko.web.errors import OUTDATED
@@ -67,3 +68,9 @@ def put_hook_up(job_id: int, body: HookUp, database: DatabaseOf, made_from: Made
 def put_guided(job_id: int, body: Guided, database: DatabaseOf) -> HookUpPage:
     """Keeps readings taken by a guide; what they say is noted as a look, where it is evidence."""
     return hooking_up.keep_guided(database, job_id, body)
+
+
+@router.get("/jobs/{job_id}/between")
+def get_between_captures(job_id: int, before: int, after: int, database: DatabaseOf) -> list[ChangeOut]:
+    """What changed from one capture of the job to another."""
+    return captures_between(database, job_id, before, after)

@@ -12,6 +12,7 @@ import { RecordCard, Recording, SensorTestPanel } from "../record";
 import { CaptureTable } from "./CaptureTable";
 import { DropZone } from "./DropZone";
 import { Inbox } from "./Inbox";
+import { InjectionLines } from "./InjectionLines";
 import { type Pair, paired } from "./pairs";
 import { sendCapture, takeWaiting, type Upload } from "./upload";
 import { UploadList } from "./UploadList";
@@ -116,6 +117,7 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
                 <SensorTestPanel key={capture.id} captureId={capture.id} name={capture.name} />
               ))}
           <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={taking.takeOut} onOpen={setOpen} />
+            <InjectionLines jobId={jobId} />
           </>
         )}
       </Box>

@@ -23,7 +23,7 @@ export function Guides({ jobId, page }: { jobId: number; page: Page }) {
           </QuietButton>
         ))}
       </Flex>
-      {page.guided.map((kept) => (
+      {page.guided.filter((one) => page.guides.some((guide) => guide.id === one.guided.guide)).map((kept) => (
         <Text key={`${kept.guided.guide} ${kept.guided.about}`} fontSize="13.5px" mb="1" data-testid="guided">
           <b>{titleOf(page, kept)}:</b> {kept.words}
           {kept.noted && (

@@ -8,6 +8,7 @@ import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { analysisQuery, hookUpQuery } from "../../api/queries";
 import { ActionButton, Choice, ErrorNote, PanelTitle, QuietButton, Select, useKeys, Waiting } from "../../ui";
+import { BeforeAfterTests } from "./BeforeAfter";
 import { CautionTicks } from "./CautionTicks";
 import { Guides } from "./Guides";
 import { LeadTable } from "./LeadTable";
@@ -144,6 +145,7 @@ function HookUp({ jobId, page, onChosen }: Props) {
         </Text>
       </Flex>
       <Guides jobId={jobId} page={page} />
+      <BeforeAfterTests jobId={jobId} page={page} />
     </Box>
   );
 }

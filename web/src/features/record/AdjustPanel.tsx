@@ -63,7 +63,7 @@ function Readings({ adjusting }: { adjusting: Adjusting }) {
   return (
     <Box ref={box} mt="1.5">
       <svg width={width} height={HEIGHT} role="img" aria-label="Readings so far against the window">
-        <rect x={44} width={Math.max(0, width - 52)} y={y(adjusting.window_deg)} height={y(-adjusting.window_deg) - y(adjusting.window_deg)} fill="var(--chakra-colors-petrolSoft)" />
+        <rect x={44} width={Math.max(0, width - 52)} y={y(adjusting.window_deg)} height={y(-adjusting.window_deg) - y(adjusting.window_deg)} fill="var(--chakra-colors-petrol-soft)" />
         <line x1={44} x2={width - 8} y1={y(0)} y2={y(0)} stroke="var(--chakra-colors-line)" />
         {[adjusting.window_deg, 0, -adjusting.window_deg].map((deg) => (
           <text key={deg} x={38} y={y(deg) + 4} textAnchor="end" fontSize={12} fill="var(--chakra-colors-mute)">

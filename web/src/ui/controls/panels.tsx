@@ -25,6 +25,7 @@ export function QuietTable({ heads, children, label }: TableProps) {
         aria-label={label}
         css={{
           "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2", py: "1.5", verticalAlign: "top", fontSize: "13px" },
+          "& tr": { bg: "transparent" },
           "& th": { color: "mute", fontSize: "12.5px", fontWeight: 500 },
         }}
       >
