@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import time
 from collections.abc import Callable, Iterator
@@ -180,6 +181,9 @@ def test_cranking_is_measured_while_it_streams_and_says_stop(database: Database,
     strip = recordings.strip(job, 0.5, 100)
     assert len(strip.lanes) == 4 and 50 <= len(strip.lanes[0].low) <= 100
     assert recordings.stop(job).phase == "done"
+    log = samples_of(database, view.capture_id).description.scan_log
+    assert len(log) >= 2 and all(b.t_s > a.t_s for a, b in itertools.pairwise(log))
+    assert all(row.rpm is not None and 100 < row.rpm < 350 and row.coolant_c == 88.0 for row in log)
 
 
 def test_a_distributor_that_is_turned_is_followed_within_a_second(database: Database, recordings: Recordings) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -15,7 +15,7 @@ from phasko.bench.faults import EngineFaults, Spread
 from phasko.bench.instruments.heat import HeatSheet, heat_volts, temperature_c
 from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.run import Run, run_engine
-from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
+from phasko.bench.scenario import clear_flood_cranking, idling
 from phasko.bench.sensors.transducers import CurrentClamp
 from phasko.core.documents import EngineProfile
 from phasko.core.errors import RefusedError
@@ -64,8 +64,18 @@ class Looped:
     loop: tuple[int, int]
 
 
+@lru_cache(maxsize=4)
+def _run_of(told: str) -> Run:
+    """The run of a car; a scope and a scan tool that are on the same one see the same run."""
+    sheet = CarSheet.model_validate_json(told)
+    length = min(sheet.length_s, _LONGEST_RUN_S)
+    scenario = clear_flood_cranking(length) if sheet.turns == "cranking" else idling(length)
+    scenario = replace(scenario, temperature=sheet.temperature)
+    return run_engine(sheet.engine, scenario, sheet.seed, faults=sheet.faults, spread=sheet.spread)
+
+
 class SimulatedCar:
-    """One car on the stand. ``turned``: what a hand has changed since, in crank degrees."""
+    """One car on the stand. ``sync_deg``: where its sync drive stands now, in crank degrees."""
 
     def __init__(self, sheet: CarSheet) -> None:
         self.sheet = sheet
@@ -73,14 +83,7 @@ class SimulatedCar:
 
     @cached_property
     def _run(self) -> Run:
-        sheet = self.sheet
-        return run_engine(sheet.engine, self._scenario(), sheet.seed, faults=sheet.faults, spread=sheet.spread)
-
-    def _scenario(self) -> Scenario:
-        length = min(self.sheet.length_s, _LONGEST_RUN_S)
-        if self.sheet.turns == "cranking":
-            return replace(clear_flood_cranking(length), temperature=self.sheet.temperature)
-        return replace(idling(length), temperature=self.sheet.temperature)
+        return _run_of(self.sheet.model_dump_json(by_alias=True))
 
     @property
     def run(self) -> Run:

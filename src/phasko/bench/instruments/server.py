@@ -167,6 +167,7 @@ class _ScanTool(_OnACar):
     def __init__(self, link: Link) -> None:
         super().__init__(link)
         self.cleared = False
+        self.begun_s = 0.0
         self.driven: dict[str, float] = {}
 
     def answer(self, head: dict[str, Any]) -> None:
@@ -179,9 +180,15 @@ class _ScanTool(_OnACar):
             self.cleared = True
             self.link.send({"ok": True})
         elif do == "live":
-            live = read_live(self.known_car().run, float(self.known_car().run.times_s[-1]) * 0.6)
+            run = self.known_car().run
+            if not self.begun_s:
+                self.begun_s = time.monotonic()
+            # It runs on at the pace of the clock, from its first third on.
+            last = float(run.times_s[-1])
+            live = read_live(run, 0.3 * last + (time.monotonic() - self.begun_s) % (0.6 * last))
             values = LiveValues(
                 rpm=live.rpm,
+                coolant_c=88.0 if self.known_car().sheet.temperature == "hot" else 14.0,
                 manifold_bar=live.manifold_bar,
                 battery_v=live.battery_v,
                 synchronised=live.synchronised,

@@ -50,7 +50,7 @@ def _speed(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Ch
     # A pace that differs by a twentieth is no other engine.
     u95 = None if first is None else 0.05 * first
     real = by is None or (u95 is not None and abs(by) > u95)
-    yield Change("Speed", words[0], words[1], by, u95, "rpm", real)
+    yield Change(what="Speed", before=words[0], after=words[1], by=by, u95=u95, unit="rpm", real=real)
 
 
 def _cams(before: CaptureMeasurement, after: CaptureMeasurement, profile: EngineProfile) -> Iterator[Change]:
@@ -66,7 +66,15 @@ def _cams(before: CaptureMeasurement, after: CaptureMeasurement, profile: Engine
         if first is not None and second is not None:
             by = second.offset.value - first.offset.value
             u95 = math.hypot(first.offset.u95, second.offset.u95)
-        yield Change(cam_name(cam, profile), words[0], words[1], by, u95, "°", by is None or abs(by) > (u95 or 0.0))
+        yield Change(
+            what=cam_name(cam, profile),
+            before=words[0],
+            after=words[1],
+            by=by,
+            u95=u95,
+            unit="°",
+            real=by is None or abs(by) > (u95 or 0.0),
+        )
 
 
 def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Change]:
@@ -78,13 +86,13 @@ def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Itera
         by = 100.0 * (second.relative - first.relative)
         u95 = 100.0 * math.hypot(first.u95 or 0.0, second.u95 or 0.0)
         yield Change(
-            f"Compression, cylinder {cylinder}",
-            f"{100.0 * first.relative:.0f} %",
-            f"{100.0 * second.relative:.0f} %",
-            by,
-            u95,
-            "%",
-            abs(by) > u95,
+            what=f"Compression, cylinder {cylinder}",
+            before=f"{100.0 * first.relative:.0f} %",
+            after=f"{100.0 * second.relative:.0f} %",
+            by=by,
+            u95=u95,
+            unit="%",
+            real=abs(by) > u95,
         )
 
 
@@ -101,7 +109,9 @@ def _sparks(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[C
             by = second.spark_deg - first.spark_deg
             u95 = math.hypot(first.spark_u95_deg or 0.5, second.spark_u95_deg or 0.5)
         real = abs(by) > (u95 or 0.0) if by is not None else bool(first.sparks) != bool(second.sparks)
-        yield Change(f"Spark, cylinder {cylinder}", words[0], words[1], by, u95, "°", real)
+        yield Change(
+            what=f"Spark, cylinder {cylinder}", before=words[0], after=words[1], by=by, u95=u95, unit="°", real=real
+        )
 
 
 def _injection(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Change]:
@@ -118,4 +128,4 @@ def _injection(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterato
             u95 = math.hypot(first.width_u95_ms or 0.0, second.width_u95_ms or 0.0)
         real = abs(by) > (u95 or 0.0) if by is not None else words[0] != words[1]
         name = "Injector" if cylinder is None else f"Injector {cylinder}"
-        yield Change(name, words[0], words[1], by, u95, "ms", real)
+        yield Change(what=name, before=words[0], after=words[1], by=by, u95=u95, unit="ms", real=real)

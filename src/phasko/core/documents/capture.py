@@ -16,6 +16,7 @@ __all__ = [
     "KnownGoodOf",
     "Mark",
     "Role",
+    "ScanRow",
     "Seconds",
 ]
 
@@ -82,6 +83,17 @@ class Command(DescriptionPart):
         return self
 
 
+class ScanRow(DescriptionPart):
+    """What the scan tool showed at one moment of a recording, on its clock."""
+
+    t_s: Seconds
+    rpm: Annotated[float, Field(ge=0, le=20_000, allow_inf_nan=False)] | None = None
+    coolant_c: Annotated[float, Field(ge=-60, le=200, allow_inf_nan=False)] | None = None
+    manifold_bar: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] | None = None
+    battery_v: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] | None = None
+    synchronised: bool | None = None
+
+
 class KnownGoodOf(DescriptionPart):
     """How the engine of a known good capture is known to be good, and in whose words."""
 
@@ -145,7 +157,8 @@ class CaptureDescription(DescriptionPart):
     ``seal_from_s`` and ``seal_to_s``: the stretch to judge sealing from, where a person chose it. ``taken_out``: the
     cylinder whose compression was taken out on purpose (its plug, say), to learn its place in the firing order.
     ``hand_corners``: valve corners that a person set instead of those that were found. ``commands``: phasers driven
-    by a scan tool meanwhile. ``known_good``: how its engine is known to be sound, where others are compared with it.
+    by a scan tool meanwhile; ``scan_log``: what that showed. ``known_good``: how its engine is known to be sound, where
+    others are compared with it.
     """
 
     schema_: Literal["phasko.capture/1"] = Field(alias="schema")
@@ -164,6 +177,7 @@ class CaptureDescription(DescriptionPart):
     taken_out: int | None = Field(default=None, ge=1)
     marks: list[Mark] = Field(default_factory=list)
     commands: Annotated[list[Command], Field(max_length=200)] = Field(default_factory=list)
+    scan_log: Annotated[list[ScanRow], Field(max_length=20_000)] = Field(default_factory=list)
     known_good: KnownGoodOf | None = None
     hand_corners: list[HandCorner] = Field(default_factory=list)
     channels: list[ChannelDescription] = Field(min_length=1)

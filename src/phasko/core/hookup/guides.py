@@ -207,92 +207,98 @@ _GROUND_DROP_MV = 100.0
 
 GUIDES: tuple[Guide, ...] = (
     Guide(
-        "sensor_wires",
-        "Find a sensor's three wires",
-        (
+        id="sensor_wires",
+        title="Find a sensor's three wires",
+        steps=(
             "Key on, plug off: volts of each wire against the engine.",
             "Key off, wait two to three minutes until the networks sleep: ohms of each wire to the engine.",
             "Two wires read as a supply: load each with a kilohm to ground, and read once more.",
             "What remains is the signal. Two sensors of one car may differ.",
         ),
-        (
+        fields=(
             *(_number(f"volt{w}", f"Wire {w}, key on", "V") for w in _WIRES),
             *(_number(f"ohm{w}", f"Wire {w} to the engine, key off", "Ω") for w in _WIRES),
             *(_number(f"loaded{w}", f"Wire {w} under a kilohm", "V") for w in _WIRES),
         ),
-        "The engine may start by itself with the key on: hands clear. Never ohms on a live wire.",
-        "sensor",
-        _sensor_wires,
-        "sensor_wires",
+        caution="The engine may start by itself with the key on: hands clear. Never ohms on a live wire.",
+        about="sensor",
+        verdict=_sensor_wires,
+        question="sensor_wires",
     ),
     Guide(
-        "vr_pair",
-        "Inductive sensor: its pair of wires",
-        (
+        id="vr_pair",
+        title="Inductive sensor: its pair of wires",
+        steps=(
             "Plug off: resistance of the pair.",
             "Turn the engine with one wire on the scope, then with the other: a sine on either, mirrored.",
             "Flat on one may only mean that it is the return.",
         ),
-        (
+        fields=(
             _number("ohm", "Resistance of the pair", "Ω"),
             _choice(
                 "signal", "A sine while it turns", ("one", "On one wire"), ("both", "On both"), ("neither", "On none")
             ),
         ),
-        "Fuel off before the engine is turned.",
-        "sensor",
-        _vr_pair,
-        "sensor_wires",
+        caution="Fuel off before the engine is turned.",
+        about="sensor",
+        verdict=_vr_pair,
+        question="sensor_wires",
     ),
     Guide(
-        "solenoid",
-        "Solenoid's resistance",
-        ("Unplugged, at the solenoid's own pins.", "Its neighbour likewise, equally warm, or the maker's limits."),
-        (
+        id="solenoid",
+        title="Solenoid's resistance",
+        steps=(
+            "Unplugged, at the solenoid's own pins.",
+            "Its neighbour likewise, equally warm, or the maker's limits.",
+        ),
+        fields=(
             _number("own", "This one", "Ω"),
             _number("other", "Its neighbour", "Ω"),
             _number("maker_low", "Maker, at least", "Ω"),
             _number("maker_high", "Maker, at most", "Ω"),
         ),
-        "Hot exhaust may be near.",
-        "phaser",
-        _solenoid,
-        "solenoid_resistance",
+        caution="Hot exhaust may be near.",
+        about="phaser",
+        verdict=_solenoid,
+        question="solenoid_resistance",
     ),
     Guide(
-        "terminal",
-        "Drag of a terminal",
-        (
+        id="terminal",
+        title="Drag of a terminal",
+        steps=(
             "A test pin of the right size, nothing else: a probe that is too thick opens the terminal.",
             "In and out of each terminal: every one has to grip like its neighbours.",
         ),
-        (
+        fields=(
             _choice(
                 "grip", "The pin", ("firm", "Grips like its neighbours"), ("loose", "Slides"), ("falls", "Falls out")
             ),
         ),
-        "Key off.",
-        "sensor",
-        _terminal,
-        "wiring",
+        caution="Key off.",
+        about="sensor",
+        verdict=_terminal,
+        question="wiring",
     ),
     Guide(
-        "batteries",
-        "Batteries of clamp and probe",
-        ("Switch on, zero, wait half a minute: it has to stay there.",),
-        (_number("clamp", "Clamp after zeroing", "A"), _number("probe", "Transducer after zeroing", "bar")),
-        "",
-        "",
-        _batteries,
+        id="batteries",
+        title="Batteries of clamp and probe",
+        steps=("Switch on, zero, wait half a minute: it has to stay there.",),
+        fields=(_number("clamp", "Clamp after zeroing", "A"), _number("probe", "Transducer after zeroing", "bar")),
+        caution="",
+        about="",
+        verdict=_batteries,
     ),
     Guide(
-        "ground",
-        "A good ground",
-        ("Scope's ground on bare metal of the engine.", "Meter from there to the battery's minus while it is cranked."),
-        (_number("drop", "While cranking", "mV"),),
-        "Hands clear of belts and fans; fuel off.",
-        "",
-        _ground,
+        id="ground",
+        title="A good ground",
+        steps=(
+            "Scope's ground on bare metal of the engine.",
+            "Meter from there to the battery's minus while it is cranked.",
+        ),
+        fields=(_number("drop", "While cranking", "mV"),),
+        caution="Hands clear of belts and fans; fuel off.",
+        about="",
+        verdict=_ground,
     ),
 )
 

@@ -42,7 +42,16 @@ def adjusting(readings: Sequence[LiveReading], cam: str, window_deg: float) -> A
     oldest first. One degree of the body is two of the crank, since it turns once a cycle."""
     series = [(found, one) for one in readings if (found := _offset(one, cam)) is not None]
     if not series:
-        return Adjusting("unread", None, None, None, window_deg, None, None, "The signal is not read yet.")
+        return Adjusting(
+            where="unread",
+            mean_deg=None,
+            u95_deg=None,
+            jitter_deg=None,
+            window_deg=window_deg,
+            body_deg=None,
+            spark_moves=None,
+            words="The signal is not read yet.",
+        )
     values = np.array([value for (value, _), _ in series])
     last = values[-_STEADY_READINGS:]
     mean, jitter = float(last.mean()), float(last.std(ddof=1)) if last.size > 1 else None
@@ -50,16 +59,43 @@ def adjusting(readings: Sequence[LiveReading], cam: str, window_deg: float) -> A
     moves = _spark_moves(readings, cam)
     if last.size >= 2 and abs(float(last[-1] - last[0])) > _MOVED_DEG:
         words = f"{angle_words(float(last[-1]), u95)} and moving: hold it, and look again."
-        return Adjusting("moving", float(last[-1]), u95, jitter, window_deg, None, moves, words)
+        return Adjusting(
+            where="moving",
+            mean_deg=float(last[-1]),
+            u95_deg=u95,
+            jitter_deg=jitter,
+            window_deg=window_deg,
+            body_deg=None,
+            spark_moves=moves,
+            words=words,
+        )
     if abs(mean) <= window_deg:
         inside = f"inside the window of ± {window_deg:g}°"
         words = f"{angle_words(mean, u95)} {plus_minus(u95)}: {inside}. Tighten, rev, look again."
-        return Adjusting("in", mean, u95, jitter, window_deg, 0.0, moves, words)
+        return Adjusting(
+            where="in",
+            mean_deg=mean,
+            u95_deg=u95,
+            jitter_deg=jitter,
+            window_deg=window_deg,
+            body_deg=0.0,
+            spark_moves=moves,
+            words=words,
+        )
     body = abs(mean) / 2.0
     # A late signal has to come earlier: the body is turned against the rotor's own direction.
     way = "against the way its rotor turns" if mean > 0 else "the way its rotor turns"
     words = f"{angle_words(mean, u95)}: turn the body {body:.1f}° {way} ({abs(mean):.1f}° of the crank)."
-    return Adjusting("late" if mean > 0 else "early", mean, u95, jitter, window_deg, body, moves, words)
+    return Adjusting(
+        where="late" if mean > 0 else "early",
+        mean_deg=mean,
+        u95_deg=u95,
+        jitter_deg=jitter,
+        window_deg=window_deg,
+        body_deg=body,
+        spark_moves=moves,
+        words=words,
+    )
 
 
 def _offset(reading: LiveReading, cam: str) -> tuple[float, float] | None:

@@ -14,11 +14,11 @@ import numpy as np
 
 from phasko.core.arrays import Samples
 from phasko.core.documents import CaptureDescription, EngineProfile
-from phasko.core.documents.capture import Mark
+from phasko.core.documents.capture import Mark, ScanRow
 from phasko.core.errors import PhaskoError
 from phasko.core.live import LiveReading, live_reading
 from phasko.core.signals.recording import Channel, Recording, scaled_samples
-from phasko.devices import Block, Scope
+from phasko.devices import Block, ScanTool, Scope
 from phasko.jobs.recording.leads import Armed
 from phasko.jobs.recording.ring import Ring
 from phasko.store.arriving import Arrival, NewCapture
@@ -29,6 +29,7 @@ __all__ = ["Recorder", "RecorderState"]
 Phase = Literal["starting", "recording", "stopping", "done", "failed"]
 
 _READ_EVERY_S = 0.33
+_SCAN_EVERY_S = 0.5
 _CYCLES_READ = 8
 _SETTLED_CLOCK_S = 3.0
 _CLOCK_OFF_SHARE = 0.01
@@ -48,19 +49,28 @@ class RecorderState:
     reading: LiveReading | None
     history: tuple[LiveReading, ...]
     marks: tuple[Mark, ...]
+    scanned: ScanRow | None
     waited_ms: float | None
     failure: str | None
     capture_id: int
 
 
 class Recorder:
-    """Two threads: one receives and keeps, one measures. A piece of a second is written in one transaction, so that a
-    kill loses no more than that."""
+    """One thread receives and keeps, one measures, one reads the scan tool. A piece of a second is written in one
+    transaction, so that a kill loses no more than that."""
 
     def __init__(
-        self, scope: Scope, armed: Armed, profile: EngineProfile, arrival: Arrival, description: CaptureDescription
+        self,
+        scope: Scope,
+        armed: Armed,
+        profile: EngineProfile,
+        arrival: Arrival,
+        description: CaptureDescription,
+        scan_tool: ScanTool | None = None,
     ) -> None:
         self._scope, self._armed, self._profile, self._arrival = scope, armed, profile, arrival
+        self._scan_tool = scan_tool
+        self._scanned: deque[ScanRow] = deque(maxlen=20_000)
         self._lock = threading.Lock()
         self._description = description
         setup = armed.setup
@@ -80,6 +90,7 @@ class Recorder:
         self._over = threading.Event()
         self._receiving = threading.Thread(target=self._receive, daemon=True)
         self._measuring = threading.Thread(target=self._measure, daemon=True)
+        self._scanning = threading.Thread(target=self._scan, daemon=True)
 
     @property
     def name(self) -> str:
@@ -98,9 +109,11 @@ class Recorder:
         return self._armed
 
     def start(self) -> None:
-        """Starts both threads."""
+        """Starts its threads."""
         self._receiving.start()
         self._measuring.start()
+        if self._scan_tool is not None:
+            self._scanning.start()
 
     def state(self) -> RecorderState:
         """How it stands at this moment."""
@@ -116,6 +129,7 @@ class Recorder:
                 reading=readings[-1] if readings else None,
                 history=readings,
                 marks=tuple(self._description.marks),
+                scanned=self._scanned[-1] if self._scanned else None,
                 waited_ms=self._waited_ms,
                 failure=self._failure,
                 capture_id=self._arrival.capture_id,
@@ -229,7 +243,7 @@ class Recorder:
             self._failed(error.what if error is not None else "Nothing was received", gone=True)
             return
         with self._lock:
-            description = self._description
+            description = self._description.model_copy(update={"scan_log": list(self._scanned)})
         cut = None
         if error is not None:
             cut = f"{error.what}; {self._written / self._rate:.1f} s were kept"
@@ -264,6 +278,23 @@ class Recorder:
             with self._lock:
                 self._readings.append(reading)
                 self._waited_ms = 1000.0 * (time.monotonic() - asked)
+
+    def _scan(self) -> None:
+        """What the scan tool shows, twice a second, on the recording's own clock. One that falls silent ends its log,
+        not the recording."""
+        tool = self._scan_tool
+        assert tool is not None
+        try:
+            while not self._over.wait(_SCAN_EVERY_S):
+                at_s = self.ring.samples / self._rate
+                if at_s > 0.0:
+                    live = tool.live()
+                    row = {name: getattr(live, name, None) for name in ScanRow.model_fields if name != "t_s"}
+                    self._scanned.append(ScanRow(t_s=round(at_s, 3), **row))
+        except PhaskoError:
+            return
+        finally:
+            tool.close()
 
     def _last_cycles(self) -> Recording:
         """The last cycles as a recording: fewer seconds where the engine turns faster."""

@@ -15,7 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.analysis import Finding
-from phasko.core.documents.capture import Condition, Mark, Phasers
+from phasko.core.documents.capture import Condition, Mark, Phasers, ScanRow
 from phasko.core.documents.job import JobDocument
 from phasko.core.errors import NotFoundError, RefusedError
 from phasko.core.live import Adjusting, LiveReading, adjusting, live_finding
@@ -97,6 +97,7 @@ class RecordingView(BaseModel):
     adjusting: AdjustingView | None
     lanes: list[LaneView]
     marks: list[Mark]
+    scanned: ScanRow | None
     said: EngineSaid
 
 
@@ -141,16 +142,21 @@ class Recordings:
                     "This job is being recorded already", kept="That goes on", remedy="Stop it first, or look at it."
                 )
         turns = armed.plan.question.turns
-        scope = self.instruments.scope(car_sheet(profile, kept, turns, asked.said.temperature, job_id))
+        car = car_sheet(profile, kept, turns, asked.said.temperature, job_id)
+        scope = self.instruments.scope(car)
         arming = ExitStack()
         arming.callback(scope.close)
         try:
             scope.arm(armed.setup)
+            # Nothing is there to be read on the stand.
+            tool = self.instruments.scan_tool(car) if turns != "bench" else None
+            if tool is not None:
+                arming.callback(tool.close)
             name = self._name(armed, asked)
             arrival = arming.enter_context(arriving(database, job_id, name, _own_number()))
             description = _described(armed, name, asked.said)
             arrival.describe(name, description, 1.0 / armed.setup.rate_hz)
-            recorder = Recorder(scope, armed, profile, arrival, description)
+            recorder = Recorder(scope, armed, profile, arrival, description, tool)
         except BaseException:
             arming.close()
             raise
@@ -267,6 +273,7 @@ class Recordings:
             adjusting=self._adjusting(job_id, armed, state),
             lanes=lane_views(armed, recorder.ring, state.reading),
             marks=list(state.marks),
+            scanned=state.scanned,
             said=EngineSaid.model_validate(
                 {name: getattr(recorder.description, name) for name in EngineSaid.model_fields}
             ),

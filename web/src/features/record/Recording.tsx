@@ -51,6 +51,11 @@ export function Recording({ jobId, view }: Props) {
           The scope&apos;s clock runs {Math.abs(100 * view.clock_off).toFixed(1)} % {view.clock_off > 0 ? "fast" : "slow"}: angles stay right, speeds and times do not.
         </Text>
       )}
+      {view.scanned && (
+        <Text fontSize="13.5px" mb="2" data-testid="scanned-live">
+          Scan tool, kept on the same clock: {scanWords(view.scanned)}
+        </Text>
+      )}
       {view.adjusting ? <AdjustPanel jobId={jobId} adjusting={view.adjusting} /> : <Tiles view={view} />}
       <LiveLanes jobId={jobId} view={view} />
       <SoFar jobId={jobId} view={view} />
@@ -72,6 +77,18 @@ export function Recording({ jobId, view }: Props) {
       <StateRow said={view.said} onSay={say.mutate} />
     </Box>
   );
+}
+
+function scanWords(row: Schemas["ScanRow"]): string {
+  return [
+    row.rpm == null ? "" : `${row.rpm.toFixed(0)} rpm`,
+    row.battery_v == null ? "" : `${row.battery_v.toFixed(1)} V`,
+    row.coolant_c == null ? "" : `${row.coolant_c.toFixed(0)} °C`,
+    row.manifold_bar == null ? "" : `${row.manifold_bar.toFixed(2)} bar in the manifold`,
+    row.synchronised == null ? "" : row.synchronised ? "synchronised" : "not synchronised",
+  ]
+    .filter(Boolean)
+    .join(", ");
 }
 
 function NameMark({ jobId, number, onDone }: { jobId: number; number: number; onDone: () => void }) {
