@@ -21,15 +21,17 @@ from selenium.webdriver.chrome.service import Service
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 SETTLE_S = 1.5
+RECORDS_S = 5.0
 
 VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("board", "/", "light", 1280, 800, ""),
     ("phase-light", "/jobs/18/phase", "light", 1280, 800, ""),
     ("phase-dark", "/jobs/7/phase", "dark", 1280, 800, ""),
-    ("phase-loupe", "/jobs/17/phase", "light", 1280, 800, "e"),
     ("phase-raw", "/jobs/18/phase", "light", 1280, 1500, "r"),
     ("phase-768", "/jobs/18/phase", "light", 768, 1024, ""),
-    ("phase-irregular", "/jobs/10/phase", "light", 1280, 1000, "i"),
+    ("complaint", "/jobs/16/complaint", "light", 1280, 1000, ""),
+    ("hook-up", "/jobs/11/hook-up", "light", 1280, 1300, ""),
+    ("recording", "/jobs/7/captures", "light", 1280, 800, " "),
     ("phase-standards", "/jobs/2/phase", "light", 1280, 1900, ""),
     ("phase-sweep", "/jobs/3/phase", "light", 1280, 1500, ""),
     ("captures", "/jobs/18/captures", "light", 1280, 800, ""),
@@ -37,7 +39,6 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("look", "/jobs/18/look", "light", 1280, 800, ""),
     ("seal", "/jobs/11/seal", "light", 1280, 800, ""),
     ("road", "/jobs/15/seal", "light", 1280, 1500, ""),
-    ("engines", "/engines", "light", 1280, 800, ""),
     ("engine", "/engines/1", "light", 1280, 1000, ""),
     ("cylinder", "/jobs/16/cylinder", "light", 1280, 1200, ""),
     ("workshop", "/workshop", "light", 1280, 800, ""),
@@ -83,7 +84,8 @@ def main() -> None:
             time.sleep(SETTLE_S)
             if keys:
                 driver.switch_to.active_element.send_keys(keys)
-                time.sleep(SETTLE_S)
+                # A recording has to get under way: its engine is cranked for some cycles first.
+                time.sleep(SETTLE_S + (RECORDS_S if name == "recording" else 0.0))
             driver.save_screenshot(str(FOLDER / f"{name}.png"))
     driver.quit()
 

@@ -8,7 +8,7 @@ import pytest
 from phasko.bench.instruments.heat import HeatSheet, heat_volts, temperature_c
 from phasko.core.documents import CaptureDescription
 from phasko.core.documents.capture import ChannelDescription
-from phasko.core.live import sensor_health, sensor_verdict
+from phasko.core.live import sensor_health, sensor_verdict, stand_finding
 from phasko.core.live.sensor_health import SensorVerdict
 from phasko.core.signals.recording import Channel, Recording
 
@@ -75,6 +75,24 @@ def test_overheated_says_nothing_of_the_sensor() -> None:
 def test_without_a_temperature_it_still_fails_and_comes_back() -> None:
     verdict, _ = read(HeatSheet(behaves="flat", from_c=80.0), warm=False)
     assert verdict.fails is True and "comes back" in verdict.words and "°C" not in verdict.words
+
+
+def test_while_it_is_recorded_its_state_is_one_sentence() -> None:
+    """The usual swing is kept from before, so that a signal that is gone is not its own measure."""
+    recording = stand(HeatSheet(behaves="flat", from_c=60.0))
+    late = Recording(
+        "s",
+        recording.description,
+        18.0,
+        recording.interval_s,
+        tuple(Channel(c.description, c.samples[90_000:105_000]) for c in recording.channels),
+    )
+    now = sensor_health(late, "c1", None, 4.6)
+    assert now is not None
+    assert stand_finding(now, 88.0).text == "Recording: the sensor's signal is gone, 88 °C"
+    healthy = stand_finding(sensor_health(late, "c2", None, 4.6), None)
+    assert healthy.text == "Recording: the sensor's signal is whole" and "pulses a second" in healthy.detail
+    assert "waiting" in stand_finding(None, None).text
 
 
 def test_a_channel_that_is_not_there_is_no_test() -> None:

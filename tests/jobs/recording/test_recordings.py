@@ -200,7 +200,10 @@ def test_a_distributor_that_is_turned_is_followed_within_a_second(database: Data
         assert near.adjusting is not None
     settled = until(recordings, job, lambda view: view.adjusting is not None and view.adjusting.where == "in")
     assert settled.adjusting is not None and "Tighten" in settled.adjusting.words
-    recordings.stop(job)
+    done = recordings.stop(job)
+    marks = [mark.text for mark in samples_of(database, done.capture_id).description.marks]
+    assert [mark.split(":")[0] for mark in marks] == ["Before", "After"]
+    assert marks[0].endswith("late")
 
 
 def _reads(view: RecordingView, wanted: float) -> bool:
@@ -212,12 +215,27 @@ def test_a_sensor_on_the_stand_is_read_from_its_recording(database: Database, re
     heat = {"behaves": "flat", "from_c": 60.0, "up_s": 2.0, "down_s": 2.0, "top_c": 110.0}
     job = job_of(database, FOUR, "sensor", heat=heat)
     recordings.start(database, job, StartRecording(beside=True))
-    until(recordings, job, longer_than(10.2))
+    view = until(recordings, job, longer_than(10.2))
+    assert view.finding.text.startswith("Recording: the sensor's signal is ") and "°C" in view.finding.text
     done = recordings.stop(job)
     found = sensor_test(database, done.capture_id)
     assert found.fails is True and "It is the sensor" in found.words
     assert found.healthy is not None and {span.health for span in found.healthy.spans} == {"good"}
     assert max(found.temperature_c) > 90.0
+
+
+def test_temperatures_may_be_typed_as_marks(database: Database, recordings: Recordings) -> None:
+    heat = {"behaves": "flat", "from_c": 60.0, "up_s": 2.0, "down_s": 30.0, "top_c": 110.0}
+    job = job_of(database, FOUR, "sensor", heat=heat)
+    recordings.start(database, job, StartRecording())
+    for at_s, celsius in ((0.3, "22"), (4.9, "22 °C"), (7.0, "110 °C")):
+        until(recordings, job, longer_than(at_s))
+        recordings.mark(job, celsius)
+    until(recordings, job, longer_than(9.0))
+    done = recordings.stop(job)
+    found = sensor_test(database, done.capture_id)
+    assert found.fails is True and " °C on" in found.words
+    assert found.temperature_c[0] == 22.0 and max(found.temperature_c) == pytest.approx(110.0, abs=1.0)
 
 
 def test_the_scan_tool_reads_the_car_of_the_job(database: Database, recordings: Recordings) -> None:

@@ -103,20 +103,20 @@ def _wanted(
             [crank, *cams[:1]] if cams else [crank, *coil],
             [others["battery_voltage"], *cams[1:]],
         ),
-        "running": ([crank], [*cams, *aux], coil),
+        "running": ([crank], [*cams, *aux], [*coil, others["oil_pressure"]]),
         "pressure": ([crank, others[f"pressure:{cylinder}"]], cams, [clamp_lead()]),
         "spark": ([crank], [*coil, *cams[:1]], [clamp_lead(), *cams[1:]]),
         "injector": ([crank], [others[f"injector:{cylinder}"], *cams[:1]], coil),
         "breathing": ([crank], [others["exhaust_pulse"], others["intake_pulse"], *cams[:1]], [clamp_lead(), *coil]),
         "sensor": ([], [crank, *cams[:1]], []),
-        "sync": ([crank], [*cams[:1], *aux], []),
+        "sync": ([crank], [*cams[:1], *aux], coil),
         "symptom": ([crank], [*cams, *aux], []),
     }
     if question.id == "sweep":
         # One phaser after the other, each cam beside its own solenoid; on two channels the scan tool tells the command.
         pairs = [(cam_lead(cam, profile, turns), others[f"phaser:{cam.id}"]) for cam in cams_with_phaser(profile)]
         driven = pairs if channels > 2 else [(cam,) for cam, _ in pairs]
-        return [crank], [lead for pair in driven for lead in pair], []
+        return [crank], [lead for pair in driven for lead in pair], [others["oil_pressure"]]
     if question.id == "harness":
         far = [crank_lead(profile, turns, "control_unit")]
         far += [cam_lead(cam, profile, turns, "control_unit") for cam in _cams_first(profile, told)]

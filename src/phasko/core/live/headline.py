@@ -6,9 +6,24 @@ from collections.abc import Sequence
 
 from phasko.core.documents.analysis import Finding
 from phasko.core.live.reading import LiveCam, LiveReading
+from phasko.core.live.sensor_health import SensorHealth
 from phasko.core.words import angle_words, count_words, plus_minus
 
-__all__ = ["live_finding"]
+__all__ = ["live_finding", "stand_finding"]
+
+
+def stand_finding(health: SensorHealth | None, celsius: float | None) -> Finding:
+    """What a sensor on the stand does at this moment, in one sentence. ``celsius``: its temperature, °C."""
+    if health is None:
+        return Finding(text="Recording: waiting for the first pulses", emphasis=None, detail="", short="")
+    now, rate = health.spans[-1].health, float(health.edges_hz[-1])
+    warm = "" if celsius is None else f", {celsius:.0f} °C"
+    word = {"good": "whole", "shrinking": "shrinking", "erratic": "erratic", "flat": "gone"}[now]
+    text = f"Recording: the sensor's signal is {word}{warm}"
+    pulses = f"{rate:.0f} pulses a second, {health.swing_v[-1]:.1f} V. " if now != "flat" else ""
+    detail = f"{pulses}Warm it slowly, then let it cool while it is recorded."
+    return Finding(text=text, emphasis=None if now == "good" else word, detail=detail, short=word)
+
 
 _ENOUGH_CYCLES = 6
 _RUNS_RPM = 450.0

@@ -58,9 +58,12 @@ class SensorVerdict:
     limits: str
 
 
-def sensor_health(recording: Recording, channel: str, temperature_c: Samples | None = None) -> SensorHealth | None:
+def sensor_health(
+    recording: Recording, channel: str, temperature_c: Samples | None = None, usual_v: float | None = None
+) -> SensorHealth | None:
     """The timeline of one channel in steps of half a second. ``temperature_c``: (n,) as long as the channel, in °C; a
-    missing one leaves the temperatures out. ``None`` for a channel that is not there, or under four steps long."""
+    missing one leaves the temperatures out. ``usual_v``: its usual swing (V), where it was seen before; else that of
+    its better half. ``None`` for a channel that is not there, or under four steps long."""
     own = next((one for one in recording.channels if one.name == channel), None)
     step = round(_STEP_S / recording.interval_s)
     if own is None or own.samples.size < 4 * step:
@@ -68,7 +71,7 @@ def sensor_health(recording: Recording, channel: str, temperature_c: Samples | N
     count = own.samples.size // step
     rows = np.nan_to_num(own.samples[: count * step]).reshape(count, step)
     swing = np.percentile(rows, 98.0, axis=1) - np.percentile(rows, 2.0, axis=1)
-    usual = float(np.median(np.sort(swing)[count // 2 :]))
+    usual = usual_v if usual_v is not None else float(np.median(np.sort(swing)[count // 2 :]))
     read = [_edges(row, usual) for row in rows]
     edges = np.array([positions.size for positions in read]) / _STEP_S
     states = [_state(s, _jumps(one), usual) for s, one in zip(swing.tolist(), read, strict=True)]

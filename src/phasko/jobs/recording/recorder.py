@@ -6,7 +6,7 @@ import contextlib
 import threading
 import time
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -14,9 +14,10 @@ import numpy as np
 
 from phasko.core.arrays import Samples
 from phasko.core.documents import CaptureDescription, EngineProfile
+from phasko.core.documents.analysis import Finding
 from phasko.core.documents.capture import Mark, ScanRow
 from phasko.core.errors import PhaskoError
-from phasko.core.live import LiveReading, live_reading
+from phasko.core.live import LiveReading, live_reading, sensor_health, stand_finding
 from phasko.core.signals.recording import Channel, Recording, scaled_samples
 from phasko.devices import Block, ScanTool, Scope
 from phasko.jobs.recording.leads import Armed
@@ -31,6 +32,9 @@ Phase = Literal["starting", "recording", "stopping", "done", "failed"]
 _READ_EVERY_S = 0.33
 _SCAN_EVERY_S = 0.5
 _CYCLES_READ = 8
+_CYCLES_TURNED = 4
+_STAND_S = 3.0
+_WARM_SAMPLES = 500
 _SETTLED_CLOCK_S = 3.0
 _CLOCK_OFF_SHARE = 0.01
 
@@ -50,6 +54,7 @@ class RecorderState:
     history: tuple[LiveReading, ...]
     marks: tuple[Mark, ...]
     scanned: ScanRow | None
+    stand: Finding
     waited_ms: float | None
     failure: str | None
     capture_id: int
@@ -85,6 +90,8 @@ class Recorder:
         self._clock_off: float | None = None
         self._readings: deque[LiveReading] = deque(maxlen=600)
         self._waited_ms: float | None = None
+        self._stand = stand_finding(None, None)
+        self._usual_v: float | None = None
         self._phase: Phase = "starting"
         self._failure: str | None = None
         self._over = threading.Event()
@@ -130,6 +137,7 @@ class Recorder:
                 history=readings,
                 marks=tuple(self._description.marks),
                 scanned=self._scanned[-1] if self._scanned else None,
+                stand=self._stand,
                 waited_ms=self._waited_ms,
                 failure=self._failure,
                 capture_id=self._arrival.capture_id,
@@ -141,6 +149,12 @@ class Recorder:
             mark = Mark(t_s=round(self.ring.samples / self._rate, 3), text=text)
             self._description = self._description.model_copy(update={"marks": [*self._description.marks, mark]})
         return mark
+
+    def note_marks(self, marks: Sequence[Mark]) -> None:
+        """Marks that stand at their own moments."""
+        with self._lock:
+            every = sorted([*self._description.marks, *marks], key=lambda mark: mark.t_s)
+            self._description = self._description.model_copy(update={"marks": every})
 
     def name_mark(self, number: int, text: str) -> bool:
         """Names a mark, counted from 0; whether there is one."""
@@ -273,11 +287,26 @@ class Recorder:
         while not self._over.wait(_READ_EVERY_S):
             if self.ring.samples < 0.2 * self._rate:
                 continue
+            if self._armed.plan.question.turns == "bench":
+                self._look_at_the_stand()
+                continue
             asked = time.monotonic()
             reading = live_reading(self._last_cycles(), self._profile)
             with self._lock:
                 self._readings.append(reading)
                 self._waited_ms = 1000.0 * (time.monotonic() - asked)
+
+    def _look_at_the_stand(self) -> None:
+        """The sensor under test over the last seconds, against the largest swing that it has shown."""
+        recent = self._recent(_STAND_S)
+        warm = next((channel for channel in recent.channels if channel.unit == "°C"), None)
+        found = sensor_health(recent, recent.channels[0].name, None, self._usual_v)
+        if found is None:
+            return
+        self._usual_v = max(self._usual_v or 0.0, float(found.swing_v.max()))
+        celsius = None if warm is None else float(np.nanmean(warm.samples[-_WARM_SAMPLES:]))
+        with self._lock:
+            self._stand = stand_finding(found, celsius)
 
     def _scan(self) -> None:
         """What the scan tool shows, twice a second, on the recording's own clock. One that falls silent ends its log,
@@ -300,7 +329,14 @@ class Recorder:
         """The last cycles as a recording: fewer seconds where the engine turns faster."""
         with self._lock:
             rpm = self._readings[-1].rpm if self._readings else None
-        seconds = 5.0 if not rpm or rpm < 60.0 else min(5.0, max(1.0, _CYCLES_READ * 120.0 / rpm))
+        if not rpm or rpm < 60.0:
+            return self._recent(5.0)
+        # Who turns a drive wants to see it follow within a second.
+        turned = self._armed.plan.question.id == "sync"
+        cycles, least_s = (_CYCLES_TURNED, 0.5) if turned else (_CYCLES_READ, 1.0)
+        return self._recent(min(5.0, max(least_s, cycles * 120.0 / rpm)))
+
+    def _recent(self, seconds: float) -> Recording:
         stretch = self.ring.last(seconds)
         channels = tuple(
             Channel(channel, np.ascontiguousarray(scaled_samples(stretch.volts[i], channel)))

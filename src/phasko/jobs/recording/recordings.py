@@ -19,6 +19,7 @@ from phasko.core.documents.capture import Condition, Mark, Phasers, ScanRow
 from phasko.core.documents.job import JobDocument
 from phasko.core.errors import NotFoundError, RefusedError
 from phasko.core.live import Adjusting, LiveReading, adjusting, live_finding
+from phasko.core.words import angle_words
 from phasko.jobs.recording.leads import Armed, ready_to_record, set_up
 from phasko.jobs.recording.recorder import Recorder, RecorderState
 from phasko.jobs.recording.ring import Levels
@@ -219,6 +220,7 @@ class Recordings:
     def stop(self, job_id: int) -> RecordingView:
         """Ends it; what was recorded is a capture of the job from then on. Raises NotFoundError."""
         recorder = self._known(job_id)
+        recorder.note_marks(self._turned(job_id, recorder))
         recorder.stop()
         with self._lock:
             kept = self._kept.pop(job_id, None)
@@ -268,7 +270,7 @@ class Recordings:
             late_blocks=state.late_blocks,
             clock_off=state.clock_off,
             failure=state.failure,
-            finding=live_finding(state.reading, running),
+            finding=state.stand if armed.plan.question.turns == "bench" else live_finding(state.reading, running),
             live=None if state.reading is None else live_view(state.reading, state.waited_ms),
             adjusting=self._adjusting(job_id, armed, state),
             lanes=lane_views(armed, recorder.ring, state.reading),
@@ -291,6 +293,31 @@ class Recordings:
         limit = _limit(job_document(self._database, job_id))
         found = adjusting(state.history, cam.id, limit if limit is not None else cam.tolerance_deg)
         return _adjusting_view(found, state.history, cam.id)
+
+    def _turned(self, job_id: int, recorder: Recorder) -> list[Mark]:
+        """Where a drive stood before it was turned and after, as marks of its recording."""
+        state, armed = recorder.state(), recorder.leads
+        running = state.phase in ("starting", "recording")
+        cam = next((lead.cam for lead in armed.leads if lead.role == "cam"), None)
+        if armed.plan.question.id != "sync" or not running or cam is None:
+            return []
+        read = [r for r in state.history if any(c.cam == cam and c.offset_deg is not None for c in r.cams)]
+        if len(read) < 2 * _ENDS:
+            return []
+        limit = _limit(job_document(self._database, job_id))
+        marks = []
+        for name, part in (("Before", read[:_ENDS]), ("After", read[-_ENDS:])):
+            found = adjusting(part, cam, limit if limit is not None else _ANY_WINDOW_DEG)
+            if found.mean_deg is not None:
+                marks.append(
+                    Mark(t_s=part[-1].at_s, text=f"{name}: {angle_words(found.mean_deg, found.u95_deg or 0.5)}")
+                )
+        return marks
+
+
+_ENDS = 4
+"""So many readings tell where a drive stood at either end."""
+_ANY_WINDOW_DEG = 5.0
 
 
 def _limit(told: JobDocument) -> float | None:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import re
+
+import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.errors import RefusedError
 from phasko.core.live import SensorHealth, sensor_health, sensor_verdict
-from phasko.core.signals.recording import Recording
+from phasko.core.signals.recording import Recording, Samples
 from phasko.store import Database, captures
 
 __all__ = ["SensorTest", "sensor_test"]
@@ -53,14 +56,14 @@ def sensor_test(database: Database, capture_id: int) -> SensorTest:
     if recording.description.condition != "bench":
         raise RefusedError("No sensor was tested on a stand here")
     warm = next((c for c in recording.channels if c.unit == "°C"), None)
-    temperature = None if warm is None else warm.samples
+    temperature = _typed(recording) if warm is None else warm.samples
     signals = [c for c in recording.channels if c.unit != "°C"]
     tested = sensor_health(recording, signals[0].name, temperature) if signals else None
     if tested is None:
         raise RefusedError("Too short to say how the sensor is", remedy="Record it for ten seconds at least.")
     healthy = sensor_health(recording, signals[1].name, temperature) if len(signals) > 1 else None
     verdict = sensor_verdict(tested, healthy)
-    thinned = [] if warm is None else _thinned(recording, warm.name)
+    thinned = [] if temperature is None else _thinned(recording, temperature)
     return SensorTest(
         tested=_timeline(tested),
         healthy=None if healthy is None else _timeline(healthy),
@@ -84,11 +87,24 @@ def _timeline(health: SensorHealth) -> TimelineView:
     )
 
 
-def _thinned(recording: Recording, column: str) -> list[tuple[float, float]]:
+_CELSIUS = re.compile(r"(-?\d+(?:[.,]\d+)?)\s*(?:°|°\s*C|C)\b|^\s*(-?\d+(?:[.,]\d+)?)\s*$")
+
+
+def _typed(recording: Recording) -> Samples | None:
+    """Temperatures that were typed as names of marks ("62", "62 °C"), straight between them; ``None`` without two."""
+    read = [(mark.t_s, found) for mark in recording.description.marks if (found := _CELSIUS.search(mark.text))]
+    if len(read) < 2:
+        return None
+    at_s = [t_s for t_s, _ in read]
+    celsius = [float((found.group(1) or found.group(2)).replace(",", ".")) for _, found in read]
+    times = recording.start_s + np.arange(recording.sample_count) * recording.interval_s
+    return np.asarray(np.interp(times, at_s, celsius), dtype=np.float32)
+
+
+def _thinned(recording: Recording, samples: Samples) -> list[tuple[float, float]]:
     """Two values a second."""
-    own = next(c for c in recording.channels if c.name == column)
     step = max(1, round(0.5 / recording.interval_s))
     return [
-        (recording.start_s + i * recording.interval_s, round(float(own.samples[i]), 2))
-        for i in range(0, own.samples.size, step)
+        (recording.start_s + i * recording.interval_s, round(float(samples[i]), 2))
+        for i in range(0, samples.size, step)
     ]

@@ -64,7 +64,7 @@ export function ComplaintStation({ job }: Props) {
       )}
       {keep.error && <ErrorNote error={keep.error} onClose={keep.reset} />}
       <PlanList jobId={job.id} />
-      <WhatIsWrong told={told} lamp={page.data.lamp} onChange={keep.mutate} />
+      <WhatIsWrong jobId={job.id} told={told} lamp={page.data.lamp} onChange={keep.mutate} />
       <CodeList
         told={told}
         page={page.data}

@@ -5,12 +5,13 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { Told } from "../../api/told";
 import { Choice, PanelTitle, PlainInput } from "../../ui";
+import { OilRow } from "./OilRow";
 import { complaintOf, LAMP, SYMPTOMS, WHEN } from "./words";
 
 type Complaint = Schemas["Complaint"];
-type Props = { told: Told; lamp: string | null; onChange: (change: (told: Told) => Told) => void };
+type Props = { jobId: number; told: Told; lamp: string | null; onChange: (change: (told: Told) => Told) => void };
 
-export function WhatIsWrong({ told, lamp, onChange }: Props) {
+export function WhatIsWrong({ jobId, told, lamp, onChange }: Props) {
   const complaint = complaintOf(told);
   const change = (part: Partial<Complaint>) => onChange((now) => ({ ...now, complaint: { ...complaintOf(now), ...part } }));
   return (
@@ -31,6 +32,9 @@ export function WhatIsWrong({ told, lamp, onChange }: Props) {
           onPick={(value) => change({ lamp: value === "unseen" ? null : value })}
         />
         {lamp && <Text fontSize="13px">{lamp}</Text>}
+      </Flex>
+      <Flex mt="1.5">
+        <OilRow jobId={jobId} />
       </Flex>
     </Box>
   );

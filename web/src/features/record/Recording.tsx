@@ -56,7 +56,7 @@ export function Recording({ jobId, view }: Props) {
           Scan tool, kept on the same clock: {scanWords(view.scanned)}
         </Text>
       )}
-      {view.adjusting ? <AdjustPanel jobId={jobId} adjusting={view.adjusting} /> : <Tiles view={view} />}
+      {view.adjusting ? <AdjustPanel jobId={jobId} adjusting={view.adjusting} /> : view.question !== "sensor" && <Tiles view={view} />}
       <LiveLanes jobId={jobId} view={view} />
       <SoFar jobId={jobId} view={view} />
       <Flex gap="3" mt="3" wrap="wrap" align="center" position={{ base: "sticky", lg: "static" }} bottom="0" bg="paper" py="1.5">
