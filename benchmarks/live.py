@@ -1,6 +1,6 @@
 """Live measuring at full speed: 8 channels at 1 MS/s, received, kept, measured and drawn, on one core.
 
-    taskset -c 0 python -m benchmarks.live [seconds]
+    taskset -c 0 python -m benchmarks.live [seconds] [samples a second] [times as fast as the clock]
 
 A stand-in scope gives blocks at the pace of the clock. Printed: how far the recorder lagged behind, how old a reading
 was when it was made, and how much memory grew.
@@ -42,8 +42,8 @@ RUN_S = 2.4
 class Loop:
     """A scope that plays the same seconds again and again."""
 
-    def __init__(self, volts: np.ndarray, loop: tuple[int, int], seconds: float) -> None:
-        self._volts, self._loop, self._seconds = volts, loop, seconds
+    def __init__(self, volts: np.ndarray, loop: tuple[int, int], seconds: float, rate_hz: float, fast: float) -> None:
+        self._volts, self._loop, self._seconds, self._rate_hz, self._fast = volts, loop, seconds, rate_hz, fast
         self.lag_s: list[float] = []
         self._stopped = False
 
@@ -54,10 +54,10 @@ class Loop:
         return setup.rate_hz
 
     def blocks(self) -> Iterator[Block]:
-        size, (first, last) = round(BLOCK_S * RATE_HZ), self._loop
+        size, (first, last) = round(BLOCK_S * self._rate_hz), self._loop
         begun, sent, at = time.monotonic(), 0, 0
-        while sent < self._seconds * RATE_HZ and not self._stopped:
-            due_s = begun + (sent + size) / RATE_HZ
+        while sent < self._seconds * self._rate_hz and not self._stopped:
+            due_s = begun + (sent + size) / self._rate_hz / self._fast
             time.sleep(max(0.0, due_s - time.monotonic()))
             self.lag_s.append(time.monotonic() - due_s)
             if at + size > last:
@@ -72,7 +72,7 @@ class Loop:
         self._stopped = True
 
 
-def played() -> tuple[np.ndarray, tuple[int, int], tuple[Probe, ...], list[dict[str, object]]]:
+def played(rate_hz: float) -> tuple[np.ndarray, tuple[int, int], tuple[Probe, ...], list[dict[str, object]]]:
     """Eight channels of an idling eight, and the samples between which it repeats by whole cycles."""
     engine = pool_engine(ENGINE)
     run = run_engine(engine, idling(RUN_S), 3)
@@ -83,9 +83,9 @@ def played() -> tuple[np.ndarray, tuple[int, int], tuple[Probe, ...], list[dict[
         Probe("starter_current"),
         Probe("battery_voltage"),
     )
-    made = record_run(run, probes, ScopeSettings(rate_hz=RATE_HZ))
+    made = record_run(run, probes, ScopeSettings(rate_hz=rate_hz))
     volts = np.stack([made.columns[channel.column] for channel in made.description.channels])
-    at_s = np.arange(volts.shape[1]) / RATE_HZ
+    at_s = np.arange(volts.shape[1]) / rate_hz
     angles = np.interp(at_s, run.times_s, run.angles_deg)
     first = int(np.searchsorted(at_s, 0.1))
     cycles = np.floor((angles[-1] - angles[first]) / 720.0)
@@ -97,7 +97,9 @@ def played() -> tuple[np.ndarray, tuple[int, int], tuple[Probe, ...], list[dict[
 def main() -> None:
     """Prints the figures."""
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 30.0
-    volts, loop, _, described = played()
+    rate_hz = float(sys.argv[2]) if len(sys.argv) > 2 else RATE_HZ
+    fast = float(sys.argv[3]) if len(sys.argv) > 3 else 1.0
+    volts, loop, _, described = played(rate_hz)
     engine = pool_engine(ENGINE)
     description = CaptureDescription.model_validate(
         {"schema": "phasko.capture/1", "data": "live", "condition": "idle", "channels": described}
@@ -107,14 +109,14 @@ def main() -> None:
     told = JobDocument.model_validate({"schema": "phasko.job/1"})
     plan = hook_up_plan(engine, question, 8, told)
     scope = [ScopeChannel(number=i, range_v=50.0) for i in range(1, 9)]
-    setup = ScopeSetup(channels=scope, rate_hz=RATE_HZ, most_s=seconds + 10.0)
+    setup = ScopeSetup(channels=scope, rate_hz=rate_hz, most_s=seconds + 10.0)
     armed = Armed(plan, plan.leads, tuple(description.channels), setup)
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder))
         document = engine.model_dump_json(by_alias=True, exclude_none=True).encode()
         version = save_engine(database, document, "e.json").id
         job = open_job(database, vehicle="x", make_model="", complaint="", codes=[], engine_id=version)
-        source = Loop(volts, loop, seconds)
+        source = Loop(volts, loop, seconds, rate_hz, fast)
         with arriving(database, job.id, "live", "a" * 64) as arrival:
             recorder = Recorder(source, armed, engine, arrival, description)
             recorder.start()
@@ -125,11 +127,13 @@ def main() -> None:
                 memory.append(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024.0)
                 if state.waited_ms is not None:
                     waits.append(state.waited_ms)
-            busy = (time.process_time() - begun) / seconds
+            busy = (time.process_time() - begun) * fast / seconds
         database.close()
     lag_ms = 1000.0 * np.array(source.lag_s)
     calm = len(memory) // 3
-    print(f"{seconds:.0f} s of 8 channels at {RATE_HZ / 1e6:g} MS/s, {len(waits)} looks")
+    print(
+        f"{seconds:.0f} s of 8 channels at {rate_hz / 1e6:g} MS/s, {fast:g} times the clock's pace, {len(waits)} looks"
+    )
     print(f"processor: {100.0 * busy:.0f} % of one core")
     print(f"a block waited: median {np.median(lag_ms):.0f} ms, 95 % {np.percentile(lag_ms, 95):.0f} ms, last "
           f"{lag_ms[-5:].mean():.0f} ms")  # fmt: skip

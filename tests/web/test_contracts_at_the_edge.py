@@ -16,7 +16,7 @@ def test_every_error_has_a_status() -> None:
     family = {getattr(errors, name) for name in errors.__all__} - {PhaskoError}
     assert set(STATUS_OF) == family
     for error, status in STATUS_OF.items():
-        assert status // 100 == (5 if issubclass(error, errors.StorageError) else 4)
+        assert status // 100 == (5 if issubclass(error, (errors.StorageError, errors.DeviceError)) else 4)
 
 
 def test_operations_have_names_of_their_own(app: FastAPI) -> None:

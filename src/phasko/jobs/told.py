@@ -84,8 +84,11 @@ def tell(database: Database, job_id: int, document: JobDocument, made_from: int 
         profile = parse_document(job.engine_version.document, EngineProfile, job.engine_version.name)
         check_told(document, profile, "what was told")
         # The board and the head of the job show complaint and codes without reading the document.
-        job.complaint = document.complaint.text if document.complaint is not None else ""
-        job.codes = " ".join(code.code for code in document.codes)
+        # What a document does not speak of stays as it is.
+        if "complaint" in document.model_fields_set:
+            job.complaint = document.complaint.text if document.complaint is not None else ""
+        if "codes" in document.model_fields_set:
+            job.codes = " ".join(code.code for code in document.codes)
         job.told = document.model_copy(update={"looks": [], "road_tests": []}).model_dump_json(
             by_alias=True, exclude_none=True
         )

@@ -61,7 +61,9 @@ def sensor_test(database: Database, capture_id: int) -> SensorTest:
     tested = sensor_health(recording, signals[0].name, temperature) if signals else None
     if tested is None:
         raise RefusedError("Too short to say how the sensor is", remedy="Record it for ten seconds at least.")
-    healthy = sensor_health(recording, signals[1].name, temperature) if len(signals) > 1 else None
+    # A second sensor under test is no measure of the first; a healthy one is hooked up as a further signal.
+    beside = next((c for c in signals[1:] if c.description.role == "other"), None)
+    healthy = None if beside is None else sensor_health(recording, beside.name, temperature)
     verdict = sensor_verdict(tested, healthy)
     thinned = [] if temperature is None else _thinned(recording, temperature)
     return SensorTest(

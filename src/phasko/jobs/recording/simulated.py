@@ -7,6 +7,7 @@ import secrets
 import subprocess
 import sys
 import threading
+import weakref
 from typing import Any, TypeVar
 
 from phasko.core.documents import EngineProfile
@@ -22,6 +23,7 @@ class Instruments:
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._process: subprocess.Popen[str] | None = None
+        self._ended: weakref.finalize[[subprocess.Popen[str]], Instruments] | None = None
         self._port = 0
         self._token = ""
 
@@ -42,6 +44,8 @@ class Instruments:
             return self._port
 
     def _start(self) -> None:
+        if self._ended is not None:
+            self._ended()
         self._token = secrets.token_hex(16)
         process = subprocess.Popen(
             [sys.executable, "-m", "phasko.bench.instruments"],
@@ -60,17 +64,28 @@ class Instruments:
                 "The simulated instruments do not start", kept="Nothing was recorded", remedy="Start the server again."
             ) from error
         self._process = process
+        # Who forgets to close it leaves no process behind.
+        self._ended = weakref.finalize(self, _end, process)
 
     def close(self) -> None:
         """Ends the process; every stream ends as if its cable were pulled."""
         with self._lock:
-            if self._process is not None:
-                assert self._process.stdin is not None and self._process.stdout is not None
-                self._process.stdin.close()
-                self._process.terminate()
-                self._process.wait(10.0)
-                self._process.stdout.close()
-                self._process = None
+            if self._ended is not None:
+                self._ended()
+            self._process = self._ended = None
+
+
+def _end(process: subprocess.Popen[str]) -> None:
+    """It ends by itself once its input is closed; nobody waits for long."""
+    assert process.stdin is not None and process.stdout is not None
+    process.stdin.close()
+    process.terminate()
+    try:
+        process.wait(10.0)
+    except subprocess.TimeoutExpired:
+        process.kill()
+        process.wait()
+    process.stdout.close()
 
 
 _Instrument = TypeVar("_Instrument", RemoteScope, RemoteScanTool)
