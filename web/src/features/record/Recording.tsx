@@ -73,7 +73,7 @@ export function Recording({ jobId, view }: Props) {
           Name mark {view.marks.length || ""}
         </QuietButton>
       </Flex>
-      {naming && view.marks.length > 0 && <NameMark jobId={jobId} number={view.marks.length} onDone={() => setNaming(false)} />}
+      {naming && view.marks.length > 0 && <NameMark jobId={jobId} number={view.marks.length} sensor={view.question === "sensor"} onDone={() => setNaming(false)} />}
       <StateRow said={view.said} onSay={say.mutate} />
     </Box>
   );
@@ -91,7 +91,7 @@ function scanWords(row: Schemas["ScanRow"]): string {
     .join(", ");
 }
 
-function NameMark({ jobId, number, onDone }: { jobId: number; number: number; onDone: () => void }) {
+function NameMark({ jobId, number, sensor, onDone }: { jobId: number; number: number; sensor: boolean; onDone: () => void }) {
   const changes = useChanges();
   const [text, setText] = useState("");
   const name = useMutation({
@@ -117,7 +117,7 @@ function NameMark({ jobId, number, onDone }: { jobId: number; number: number; on
       <Flex gap="2" mt="2" align="center">
         <PlainInput
           aria-label={`Name of mark ${String(number)}`}
-          placeholder={`What happened at mark ${String(number)}`}
+          placeholder={sensor ? "Its temperature (62 °C), or what happened" : `What happened at mark ${String(number)}`}
           autoFocus
           width={320}
           wrong={false}

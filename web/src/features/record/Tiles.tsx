@@ -10,7 +10,7 @@ export function Tiles({ view }: { view: View }) {
   const live = view.live;
   const cams = live?.cams.slice(0, 4) ?? [];
   return (
-    <Grid templateColumns={{ base: "1fr 1fr", lg: `repeat(${String(Math.max(4, cams.length + 2))}, minmax(0, 1fr))` }} gap="2" mb="3" data-testid="tiles">
+    <Grid templateColumns={{ base: "1fr 1fr", lg: "repeat(auto-fit, minmax(176px, 1fr))" }} gap="2" mb="3" data-testid="tiles">
       {cams.map((cam) => (
         <Tile
           key={cam.cam}
