@@ -1,5 +1,5 @@
 export { ActionButton, QuietButton } from "./controls/buttons";
-export { Choice } from "./controls/Choice";
+export { Choice, OnOff } from "./controls/Choice";
 export { FileButton } from "./controls/FileButton";
 export { type Keys, useKeys } from "./controls/keys";
 export { type KeyGroup, KeysDialog } from "./controls/KeysDialog";

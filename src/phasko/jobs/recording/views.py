@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from typing import Literal
 
@@ -9,11 +10,11 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core import numbers
-from phasko.core.live import LiveReading
+from phasko.core.live import LiveCam, LiveReading, LiveSpark
 from phasko.jobs.recording.leads import Armed
 from phasko.jobs.recording.ring import Ring, Stretch
 
-__all__ = ["LaneView", "LiveCamView", "LiveView", "lane_views", "live_view"]
+__all__ = ["LaneView", "LiveView", "lane_views", "live_view"]
 
 
 class LaneView(BaseModel):
@@ -36,34 +37,13 @@ class LaneView(BaseModel):
     should_v: float | None
 
 
-class LiveCamView(BaseModel):
-    model_config = ConfigDict(frozen=True)
-    cam: str
-    name: str
-    shaft: str
-    offset_deg: float | None
-    u95_deg: float | None
-    total_u95_deg: float | None
-    spread_deg: float | None
-    cycles: int
-    edges_per_cycle: float | None
-    expected_edges: int
-
-
-class LiveSparkView(BaseModel):
-    model_config = ConfigDict(frozen=True)
-    cylinder: int
-    spark_deg: float
-    u95_deg: float | None
-
-
 class LiveView(BaseModel):
     """The newest reading; ``took_ms``: how long it took to make."""
 
     model_config = ConfigDict(frozen=True)
     at_s: float
-    cams: list[LiveCamView]
-    sparks: list[LiveSparkView]
+    cams: list[LiveCam]
+    sparks: list[LiveSpark]
     rpm: float | None
     rpm_low: float | None
     rpm_high: float | None
@@ -77,15 +57,8 @@ class LiveView(BaseModel):
 
 def live_view(reading: LiveReading, took_ms: float | None) -> LiveView:
     """The reading as the screen shows it."""
-    fields = {name: getattr(reading, name) for name in LiveView.model_fields if hasattr(reading, name)}
-    cams = [
-        LiveCamView.model_validate({name: getattr(cam, name) for name in LiveCamView.model_fields})
-        for cam in reading.cams
-    ]
-    sparks = [
-        LiveSparkView(cylinder=one.cylinder, spark_deg=one.spark_deg, u95_deg=one.u95_deg) for one in reading.sparks
-    ]
-    return LiveView.model_validate({**fields, "cams": cams, "sparks": sparks, "took_ms": took_ms})
+    fields = {field.name: getattr(reading, field.name) for field in dataclasses.fields(reading)}
+    return LiveView.model_validate({**fields, "took_ms": took_ms})
 
 
 def lane_views(armed: Armed, ring: Ring, reading: LiveReading | None) -> list[LaneView]:

@@ -1,10 +1,10 @@
 /** The complaint itself: words, symptoms, when, since when, distance, the lamp. */
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import type { Told } from "../../api/told";
-import { Choice, PanelTitle, PlainInput } from "../../ui";
+import { Choice, OnOff, PanelTitle, PlainInput } from "../../ui";
 import { OilRow } from "./OilRow";
 import { complaintOf, LAMP, SYMPTOMS, WHEN } from "./words";
 
@@ -57,21 +57,9 @@ function Several<T extends string>({ label, options, picked, onPick }: SeveralPr
       {options.map((option) => {
         const on = picked.includes(option.value);
         return (
-          <Button
-            key={option.value}
-            h="32px"
-            px="2.5"
-            fontSize="13px"
-            fontWeight={on ? "680" : "500"}
-            borderWidth="1px"
-            borderColor={on ? "petrol" : "line"}
-            bg={on ? "petrol" : "panel"}
-            color={on ? "onPetrol" : "ink"}
-            aria-pressed={on}
-            onClick={() => onPick(on ? picked.filter((one) => one !== option.value) : [...picked, option.value])}
-          >
+          <OnOff key={option.value} on={on} onClick={() => onPick(on ? picked.filter((one) => one !== option.value) : [...picked, option.value])}>
             {option.text}
-          </Button>
+          </OnOff>
         );
       })}
     </Flex>

@@ -1,4 +1,4 @@
-import { Button, Flex, Text } from "@chakra-ui/react";
+import { Button, type ButtonProps, Flex, Text } from "@chakra-ui/react";
 
 type Props<T extends string> = {
   label: string;
@@ -17,25 +17,31 @@ export function Choice<T extends string>({ label, options, value, onPick }: Prop
       {options.map((option) => {
         const on = option.value === value;
         return (
-          <Button
-            key={option.value}
-            h="32px"
-            px="2.5"
-            fontSize="13px"
-            fontWeight={on ? "680" : "500"}
-            borderWidth="1px"
-            borderColor={on ? "petrol" : "line"}
-            bg={on ? "petrol" : "panel"}
-            color={on ? "onPetrol" : "ink"}
-            aria-pressed={on}
-            disabled={option.disabled ?? false}
-            title={option.title ?? ""}
-            onClick={() => onPick(option.value)}
-          >
+          <OnOff key={option.value} on={on} disabled={option.disabled ?? false} title={option.title ?? ""} onClick={() => onPick(option.value)}>
             {option.text}
-          </Button>
+          </OnOff>
         );
       })}
     </Flex>
+  );
+}
+
+type OnOffProps = ButtonProps & { on: boolean };
+
+/** A button that stays pressed while it holds. */
+export function OnOff({ on, ...rest }: OnOffProps) {
+  return (
+    <Button
+      h="32px"
+      px="2.5"
+      fontSize="13px"
+      fontWeight={on ? "680" : "500"}
+      borderWidth="1px"
+      borderColor={on ? "petrol" : "line"}
+      bg={on ? "petrol" : "panel"}
+      color={on ? "onPetrol" : "ink"}
+      aria-pressed={on}
+      {...rest}
+    />
   );
 }
