@@ -33,8 +33,12 @@ def test_there_is_a_plan_before_anything_is_told() -> None:
 
 
 def test_no_test_that_cranks_is_planned_once_cranking_is_to_stop() -> None:
-    tests = planned(codes=[{"code": "P0016"}, {"code": "P0017"}], complaint={"symptoms": ["no_start"]})
-    assert tests and not any(one.cranks for one in tests)
+    told_only = {"codes": [{"code": "P0016"}, {"code": "P0017"}], "complaint": {"symptoms": ["no_start"]}}
+    pushed = planned(**told_only, looks=[{"question": "throttle_hand", "answer": "pushes_back"}])
+    assert pushed and not any(one.cranks for one in pushed)
+    # What was only told forbids nothing; its risk counts.
+    risky = next(one for one in planned(**told_only) if one.test == "capture_cranking")
+    assert risky.risk_minutes > 3.0 and "turns the engine" in risky.why
 
 
 def test_an_answer_makes_its_test_leave_the_plan() -> None:

@@ -53,7 +53,9 @@ def plan_tests(job: JobEvidence) -> tuple[PlannedTest, ...]:
     job = with_told(job)
     observed = observe_all(job)
     judgement = judge(job.profile, observed)
-    warned = cautions(judgement, job.profile, observed)
+    # What only was told forbids nothing: the minutes that cranking risks stand against it in the order.
+    seen = bool(job.captures or job.looks or job.roads)
+    warned = cautions(judgement, job.profile, observed) if seen else []
     target = target_of(judgement, job)
     rows = [i for i, chance in enumerate(judgement.chances) if chance > _LIKELY]
     meets = _valves_meet(judgement, job)
