@@ -118,10 +118,9 @@ class SimulatedCar:
         return Looped(np.stack(stepped), loop)
 
     def _loop(self, at_s: NDArray[np.float64]) -> tuple[int, int]:
-        """Of a running engine whole cycles; of one that was cranked the rest at the end."""
+        """Of a running engine whole cycles; one that was cranked stands as it came to rest."""
         if self.sheet.turns == "cranking":
-            rate = 1.0 / float(at_s[1])
-            return at_s.size - round(0.2 * rate), at_s.size
+            return at_s.size - 1, at_s.size
         angles = np.interp(at_s, self._run.times_s, self._run.angles_deg)
         first = int(np.searchsorted(at_s, 0.2))
         cycles = np.floor((angles[-1] - angles[first]) / 720.0)

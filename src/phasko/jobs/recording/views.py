@@ -68,6 +68,7 @@ def lane_views(armed: Armed, ring: Ring, reading: LiveReading | None) -> list[La
 
 
 _LOOKED_AT_S = 1.5
+_STANDS_RPM = 20.0
 
 
 def _lane(armed: Armed, row: int, last: Stretch, clipped: bool, reading: LiveReading | None) -> LaneView:
@@ -81,7 +82,11 @@ def _lane(armed: Armed, row: int, last: Stretch, clipped: bool, reading: LiveRea
         low, high = float(ends.min()), float(ends.max())
     unit = channel.scaled_unit or channel.unit
     switching = lead is not None and lead.switches
+    turns = reading is not None and reading.rpm is not None and reading.rpm > _STANDS_RPM
     good, words = _state(low, high, unit, clipped, channel.role, switching)
+    if switching and not turns and low is not None and high is not None and high - low < 1.0:
+        # Nothing passes a sensor while nothing turns.
+        good, words = True, f"{_figure((low + high) / 2)} {unit}, nothing passes it now"
     shaft = "exhaust" if lead is not None and "xhaust" in lead.name else None
     return LaneView(
         column=channel.column,
