@@ -15,7 +15,16 @@ from phasko.jobs.told import readable_looks
 from phasko.store import Database, jobs, looks
 from phasko.store.models import Look as LookRow
 
-__all__ = ["Looking", "NotedLook", "forget_look", "look_and_listen", "looks_of_job", "note_look", "restore_look"]
+__all__ = [
+    "AnswerOut",
+    "Looking",
+    "NotedLook",
+    "forget_look",
+    "look_and_listen",
+    "looks_of_job",
+    "note_look",
+    "restore_look",
+]
 
 
 class AnswerOut(BaseModel):

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.call.plan import PlannedTest, plan_tests
-from phasko.core.codes import TITLES, explain_codes, lamp_words, misfire_pattern, pasted_codes
-from phasko.core.documents.job import Code, Lamp, Sorted
+from phasko.core.codes import (
+    TITLES,
+    ExplainedCode,
+    MisfirePattern,
+    explain_codes,
+    lamp_words,
+    misfire_pattern,
+    pasted_codes,
+)
+from phasko.core.documents.job import Code, Lamp
 from phasko.core.errors import DocumentError
 from phasko.core.evidence import JobEvidence
-from phasko.core.hookup import hook_up_question, lost_signals, proposed_question, question_of_test
+from phasko.core.hookup import LostSignal, hook_up_question, lost_signals, proposed_question, question_of_test
 from phasko.core.looks import Look
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
@@ -24,44 +30,15 @@ __all__ = ["ComplaintPage", "Pasted", "Plan", "code_titles", "complaint_page", "
 _MOST_TEXT = 200_000
 
 
-class ExplainedCodeOut(BaseModel):
-    """A code in words; ``sort`` is a person's word where ``sorted_by_hand``."""
-
-    model_config = ConfigDict(frozen=True)
-    code: str
-    title: str | None
-    says: str
-    set_by: str
-    status: str
-    sort: Sorted
-    sorted_by_hand: bool
-    one_with: str | None
-
-
-class MisfireOut(BaseModel):
-    model_config = ConfigDict(frozen=True)
-    pattern: str
-    cylinders: list[int]
-    words: str
-
-
-class LostSignalOut(BaseModel):
-    model_config = ConfigDict(frozen=True)
-    signal: str
-    starting: str
-    running: str
-    look: list[str]
-
-
 class ComplaintPage(BaseModel):
     """Codes in words, what the misfire codes say together, what the lamp means, and what the loss of each signal does
     on this engine."""
 
     model_config = ConfigDict(frozen=True)
-    codes: list[ExplainedCodeOut]
-    misfires: MisfireOut | None
+    codes: list[ExplainedCode]
+    misfires: MisfirePattern | None
     lamp: str | None
-    lost_signals: list[LostSignalOut]
+    lost_signals: list[LostSignal]
 
 
 class PlannedTestOut(BaseModel):
@@ -104,12 +81,11 @@ def complaint_page(database: Database, job_id: int) -> ComplaintPage:
     with database.reading() as session:
         profile = job_state(session, job_id).profile
     told = job_document(database, job_id)
-    misfires = misfire_pattern(told.codes, profile)
     return ComplaintPage(
-        codes=[ExplainedCodeOut.model_validate(asdict(code)) for code in explain_codes(told.codes, profile)],
-        misfires=None if misfires is None else MisfireOut.model_validate(asdict(misfires)),
+        codes=list(explain_codes(told.codes, profile)),
+        misfires=misfire_pattern(told.codes, profile),
         lamp=lamp_words(told.complaint.lamp) if told.complaint is not None else None,
-        lost_signals=[LostSignalOut.model_validate(asdict(row)) for row in lost_signals(profile)],
+        lost_signals=list(lost_signals(profile)),
     )
 
 

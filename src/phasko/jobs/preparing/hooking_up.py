@@ -27,7 +27,7 @@ from phasko.core.hookup import (
 from phasko.core.looks import Look
 from phasko.core.looks import question as question_of_look
 from phasko.core.words import cam_name
-from phasko.jobs.looking import note_look
+from phasko.jobs.looking import AnswerOut, note_look
 from phasko.jobs.measured import job_state
 from phasko.jobs.preparing.complaint import job_plan
 from phasko.jobs.told import tell, told_document
@@ -102,12 +102,6 @@ class GuideOut(BaseModel):
     about: list[tuple[str, str]]
 
 
-class OutcomeOut(BaseModel):
-    model_config = ConfigDict(frozen=True)
-    id: str
-    title: str
-
-
 class BeforeAfterOut(BaseModel):
     """A test with a before and an after; its outcomes are the answers of the look that it is noted under."""
 
@@ -118,7 +112,7 @@ class BeforeAfterOut(BaseModel):
     steps: list[str]
     caution: str
     hook_up: str
-    outcomes: list[OutcomeOut]
+    outcomes: list[AnswerOut]
 
 
 class GuidedOut(BaseModel):
@@ -296,7 +290,7 @@ def _before_after(one: BeforeAfter) -> BeforeAfterOut:
         steps=list(one.steps),
         caution=one.caution,
         hook_up=one.hook_up,
-        outcomes=[OutcomeOut(id=a.id, title=a.title) for a in asked.answers] if asked is not None else [],
+        outcomes=[AnswerOut(id=a.id, title=a.title) for a in asked.answers] if asked is not None else [],
     )
 
 

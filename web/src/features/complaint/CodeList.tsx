@@ -126,7 +126,7 @@ function matches(titles: Record<string, string> | undefined, begun: string): str
   return found[0] ? `${found[0]} ${titles?.[found[0]] ?? ""}${found.length > 1 ? `, and ${String(found.length - 1)} more` : ""}` : "";
 }
 
-type RowProps = { code: Code; told: Schemas["ExplainedCodeOut"]; onPut: (code: Code) => void; onDrop: () => void };
+type RowProps = { code: Code; told: Schemas["ExplainedCode"]; onPut: (code: Code) => void; onDrop: () => void };
 
 function CodeRow({ code, told, onPut, onDrop }: RowProps) {
   const frame = frameWords(code.freeze_frame);

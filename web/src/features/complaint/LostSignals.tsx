@@ -4,7 +4,7 @@ import { Box, Table } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
 import { PanelTitle, QuietTable } from "../../ui";
 
-export function LostSignals({ rows }: { rows: Schemas["LostSignalOut"][] }) {
+export function LostSignals({ rows }: { rows: Schemas["LostSignal"][] }) {
   return (
     <Box as="section" aria-label="When a signal is lost" mb="6">
       <PanelTitle note="common practice; strategies differ from maker to maker">When a signal is lost</PanelTitle>

@@ -69,14 +69,25 @@ function Several<T extends string>({ label, options, picked, onPick }: SeveralPr
 type WordsProps = { field: string; label: string; held: string; width: number; most: number; onKeep: (text: string) => void };
 
 /** Words that are kept on leaving the field or with Enter. */
-export function Words(props: WordsProps) {
-  return <WordsField key={props.held} {...props} />;
+function Words({ most, ...rest }: WordsProps) {
+  return <KeptField key={rest.held} {...rest} most={most} isWrong={() => false} />;
 }
 
-function WordsField({ field, label, held, width, most, onKeep }: WordsProps) {
+/** A distance in whole kilometres, however its thousands are set apart. */
+function Distance({ held, onKeep }: { held: number | null; onKeep: (km: number | null) => void }) {
+  const kmOf = (text: string) => (text.replace(/[\s.,]/g, "") === "" ? null : Number(text.replace(/[\s.,]/g, "")));
+  const isWrong = (text: string) => {
+    const km = kmOf(text);
+    return km !== null && !(km <= 1_000_000);
+  };
+  const shown = held === null ? "" : String(held);
+  return <KeptField key={shown} field="distance" label="Distance, km" held={shown} width={100} most={12} isWrong={isWrong} onKeep={(text) => onKeep(kmOf(text))} />;
+}
+
+function KeptField({ field, label, held, width, most, isWrong, onKeep }: WordsProps & { isWrong: (text: string) => boolean }) {
   const [text, setText] = useState(held);
   const keep = () => {
-    if (text.trim() !== held) onKeep(text.trim());
+    if (text.trim() !== held && !isWrong(text)) onKeep(text.trim());
   };
   return (
     <Box asChild fontSize="13px">
@@ -88,45 +99,8 @@ function WordsField({ field, label, held, width, most, onKeep }: WordsProps) {
           data-field={field}
           aria-label={label}
           width={width}
-          wrong={false}
+          wrong={isWrong(text)}
           maxLength={most}
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          onBlur={keep}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") keep();
-            if (event.key === "Escape") event.currentTarget.blur();
-          }}
-        />
-      </label>
-    </Box>
-  );
-}
-
-function Distance({ held, onKeep }: { held: number | null; onKeep: (km: number | null) => void }) {
-  return <DistanceField key={String(held)} held={held} onKeep={onKeep} />;
-}
-
-function DistanceField({ held, onKeep }: { held: number | null; onKeep: (km: number | null) => void }) {
-  const [text, setText] = useState(held === null ? "" : String(held));
-  const bare = text.replace(/[\s.,]/g, "");
-  const value = bare === "" ? null : Number(bare);
-  const wrong = value !== null && (!Number.isFinite(value) || value > 1_000_000);
-  const keep = () => {
-    if (!wrong && value !== held) onKeep(value);
-  };
-  return (
-    <Box asChild fontSize="13px">
-      <label>
-        <Text color="mute" fontSize="12.5px">
-          Distance, km
-        </Text>
-        <PlainInput
-          data-field="distance"
-          aria-label="Distance, km"
-          inputMode="numeric"
-          width={100}
-          wrong={wrong}
           value={text}
           onChange={(event) => setText(event.target.value)}
           onBlur={keep}
