@@ -10,6 +10,8 @@ from phasko import __version__
 from phasko.core import numbers
 from phasko.core.breathing import manifold_results, pulse_results
 from phasko.core.call import call
+from phasko.core.call.repaired import after_repair, before_repair, evidence_now
+from phasko.core.capture.between import repair_pairs
 from phasko.core.capture.contradictions import contradiction_problems, contradictions
 from phasko.core.capture.cylinder_finding import felt_words
 from phasko.core.capture.headline import job_finding, phase_finding
@@ -34,6 +36,7 @@ from phasko.core.documents.analysis import (
 )
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.job import JobDocument
+from phasko.core.documents.repair_results import BeforeRepair
 from phasko.core.evidence import JobEvidence
 from phasko.core.ignition import ignition_results
 from phasko.core.injection import injection_results
@@ -104,10 +107,11 @@ def result_document(
     """The result document of captures that are measured already."""
     files = [capture.recording.file for capture in measured]
     disagree = contradictions(measured)
-    # What was recorded after a repair is another engine than before; the call is about how it is now.
-    after = [capture for capture in measured if capture.recording.description.repair == "after"]
-    current = after or measured
     beside = beside or Beside()
+    job = JobEvidence(profile, measured, beside.every_look, beside.roads, beside.told)
+    # What was recorded after a repair is another engine than before; the call is about how it is now.
+    now = evidence_now(job)
+    current = now.captures
     return Analysis(
         captures=[
             _with_standards(
@@ -115,7 +119,7 @@ def result_document(
             )
             for number, capture in enumerate(measured)
         ],
-        verdict=call(JobEvidence(profile, current, beside.every_look, beside.roads, beside.told)),
+        verdict=call(now),
         road_tests=list(beside.roads),
         looks=look_results(beside.every_look, profile),
         finding=job_finding(current, profile),
@@ -123,12 +127,25 @@ def result_document(
         felt=felt_words(current),
         elongation=elongation_of(current, profile),
         conditions=conditions_of(measured, profile),
+        before_repair=_before_repair(job) if after_repair(job) is not None else None,
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,
             captures=[ProvenanceCapture(file=f, sha256=h) for f, h in zip(files, sha256s, strict=True)],
             engine_sha256=engine_sha256,
         ),
+    )
+
+
+def _before_repair(job: JobEvidence) -> BeforeRepair:
+    """The call as it stood, and each capture that was taken again beside the one it repeats."""
+    before = before_repair(job)
+    after = [c for c in job.captures if c.recording.description.repair == "after"]
+    finding = job_finding(before.captures, job.profile)
+    return BeforeRepair(
+        verdict=call(before),
+        finding=finding.text if finding is not None else None,
+        pairs=repair_pairs(before.captures, after, job.profile),
     )
 
 

@@ -21,6 +21,7 @@ from phasko.core.phasers import SweepPicture, sweep_pictures
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
 from phasko.jobs.importing import ImportedCapture, rewrite_description
+from phasko.jobs.logbook.heads import head_of
 from phasko.jobs.measured import job_state, measured_capture, measured_captures
 from phasko.jobs.told import job_told, readable_looks
 from phasko.store import Database, jobs, looks, results
@@ -40,6 +41,8 @@ __all__ = [
     "unmark_corner",
 ]
 
+_NOT_WEIGHED = {"closing", "notes", "holder", "waiting_for", "ordered", "for_owner"}
+"""What is told of a job and changes no result."""
 _ONE_AT_A_TIME = [threading.Lock() for _ in range(16)]
 
 
@@ -83,7 +86,7 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
         hashes += [f"good:{capture.state}" for capture in state.known_good]
         hashes += [f"look:{document}" for document in seen]
         hashes += [f"road:{sha256}" for _, sha256, _ in drives]
-        hashes.append(f"told:{told.model_dump_json()}")
+        hashes.append(f"told:{told.model_dump_json(exclude=_NOT_WEIGHED)}")
         key = results.result_key(job_id, hashes, state.engine_sha256, numbers.digest(), __version__)
         known = _readable_result(results.find_result(session, key))
     if known is not None:
@@ -97,7 +100,8 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
     files = [capture.sha256 for capture in state.captures]
     analysis = result_document(measured, state.profile, files, state.engine_sha256, beside)
     with database.transaction() as session:
-        results.store_result(session, job_id, key, analysis.model_dump_json(by_alias=True))
+        head = head_of(analysis).model_dump_json(exclude_defaults=True)
+        results.store_result(session, job_id, key, analysis.model_dump_json(by_alias=True), head)
     return JobAnalysis(capture_ids=ids, analysis=analysis)
 
 

@@ -167,12 +167,12 @@ def _capture_state(capture: Capture) -> CaptureState:
 
 
 def _measured_from(description: str) -> str:
-    """What is said of a capture and decides what is measured: marks only name moments."""
+    """What is said of a capture and decides what is measured: marks only name moments, a title the whole."""
     try:
         said = json.loads(description)
     except ValueError:
         return description
-    return json.dumps({key: value for key, value in said.items() if key != "marks"}, sort_keys=True)
+    return json.dumps({key: value for key, value in said.items() if key not in ("marks", "title")}, sort_keys=True)
 
 
 def _measurement(database: Database, state: JobState, capture: CaptureState) -> CaptureMeasurement:

@@ -74,6 +74,15 @@ _EMPTY = {"schema": "phasko.job/1"}
 _ENTRIES = {name.replace("_", " ") for name in JobDocument.model_fields}
 
 
+def _keep_status(job: Job, document: JobDocument) -> None:
+    """How far the job is, where lists read it."""
+    job.holder, job.waiting_for = document.holder.strip(), document.waiting_for.strip()
+    repair, closing = document.repair, document.closing
+    job.repaired_at = repair.done_at.isoformat() if repair is not None and repair.done_at is not None else None
+    job.closed_at = closing.at.isoformat() if closing is not None else None
+    job.cause = closing.cause if closing is not None else None
+
+
 def tell(database: Database, job_id: int, document: JobDocument, made_from: int | None = None) -> Told:
     """Keeps what was told, in place of what was told before; looks and drives stay as they are. Raises NotFoundError,
     DocumentError for a word that does not belong there, and OutdatedError where it was written over an older version
@@ -89,6 +98,7 @@ def tell(database: Database, job_id: int, document: JobDocument, made_from: int 
             job.complaint = document.complaint.text if document.complaint is not None else ""
         if "codes" in document.model_fields_set:
             job.codes = " ".join(code.code for code in document.codes)
+        _keep_status(job, document)
         job.told = document.model_copy(update={"looks": [], "road_tests": []}).model_dump_json(
             by_alias=True, exclude_none=True
         )

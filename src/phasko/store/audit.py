@@ -10,7 +10,20 @@ from sqlalchemy import event, insert, inspect, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from phasko.core.errors import OutdatedError
-from phasko.store.models import Base, Capture, EngineVersion, Job, LogEntry, Look, Person, RoadTest, Vehicle, utc_now
+from phasko.store.models import (
+    Base,
+    Capture,
+    EngineVersion,
+    Job,
+    LogEntry,
+    Look,
+    Person,
+    Photo,
+    RoadTest,
+    Vehicle,
+    WorkshopSetting,
+    utc_now,
+)
 
 __all__ = ["NOBODY", "check_version", "keep_log", "log_entries", "note"]
 
@@ -22,7 +35,7 @@ _ALIKE = {
     "engine_version": "engine profile",
     "passphrase_hash": "passphrase",
 }
-_SILENT = {"version", "changed_at", "removed_at", "vehicle", "vehicle_id"}
+_SILENT = {"version", "changed_at", "removed_at", "vehicle", "vehicle_id", "indexed"}
 _JSON = {"told", "description"}
 """Columns that hold a document: its entries are named instead."""
 
@@ -102,6 +115,10 @@ def _added(session: Session, row: object) -> Iterator[dict[str, Any]]:
             yield _line(session, "noted", "a look", job_id=row.job_id, fields=_keys(row.document, ("question",)))
         case RoadTest():
             yield _line(session, "added", "a road test", job_id=row.job_id)
+        case Photo():
+            yield _line(session, "added", "a photo", job_id=row.job_id)
+        case WorkshopSetting():
+            yield _line(session, "set", f"{row.name.replace('_', ' ')} of the workshop")
         case Person():
             yield _line(session, "added", f"person {row.name} as {row.role}")
         case _:
@@ -125,8 +142,10 @@ def _altered(session: Session, row: object) -> Iterator[dict[str, Any]]:
                 fields=fields,
                 version=row.version,
             )
-        case Look() | RoadTest():
-            kind = "a look" if isinstance(row, Look) else "a road test"
+        case WorkshopSetting():
+            yield _line(session, "set", f"{row.name.replace('_', ' ')} of the workshop")
+        case Look() | RoadTest() | Photo():
+            kind = "a look" if isinstance(row, Look) else "a photo" if isinstance(row, Photo) else "a road test"
             yield _line(session, _did(row), kind, job_id=row.job_id)
         case Person():
             yield _line(session, "changed", f"person {row.name}", fields=fields)
@@ -163,7 +182,7 @@ def _line(
     }
 
 
-def _did(row: Job | Capture | Look | RoadTest) -> str:
+def _did(row: Job | Capture | Look | RoadTest | Photo) -> str:
     if not _history(row, "removed_at"):
         return "changed"
     return "took out" if row.removed_at is not None else "brought back"

@@ -14,7 +14,8 @@ from phasko.store.audit import note
 from phasko.store.captures import get_capture
 from phasko.store.database import Database
 from phasko.store.jobs import get_job
-from phasko.store.models import Capture, Job, Look, Result, RoadTest, Vehicle
+from phasko.store.logbook import forget_words
+from phasko.store.models import Capture, Job, Look, Photo, Result, RoadTest, Vehicle
 
 __all__ = ["erase_capture", "erase_job", "taken_out"]
 
@@ -44,6 +45,8 @@ def erase_capture(database: Database, capture_id: int) -> None:
         _hide(session, capture.job_id, [capture_id])
         note(session, "erased", f"capture {capture_id}", job_id=capture.job_id, capture_id=capture_id)
     forget_capture(database, capture_id)
+    with database.transaction() as session:
+        forget_words(session)
     database.write_back()
 
 
@@ -59,7 +62,7 @@ def erase_job(database: Database, job_id: int) -> None:
         vehicle_id = job.vehicle_id
         own = session.scalars(select(Capture.id).where(Capture.job_id == job_id)).all()
         _hide(session, job_id, own)
-        for table in (Look, RoadTest):
+        for table in (Look, RoadTest, Photo):
             session.execute(delete(table).where(table.job_id == job_id))
         note(session, "erased", f"job {job_id}", job_id=job_id)
     for capture_id in own:
@@ -67,6 +70,7 @@ def erase_job(database: Database, job_id: int) -> None:
     with database.transaction() as session:
         session.execute(delete(Job).where(Job.id == job_id))
         session.execute(delete(Vehicle).where(Vehicle.id == vehicle_id))
+        forget_words(session)
     database.write_back()
 
 

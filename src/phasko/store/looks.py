@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, undefer
 from phasko.core.errors import ConflictError, NotFoundError
 from phasko.store.models import Look, RoadTest, utc_now
 
-__all__ = ["add_look", "add_road_test", "looks_of", "removed", "restored", "road_tests_of"]
+__all__ = ["add_look", "add_road_test", "looks_of", "removed", "restored", "road_test_names", "road_tests_of"]
 
 Kept = TypeVar("Kept", Look, RoadTest)
 
@@ -32,6 +32,12 @@ def road_tests_of(session: Session, job_id: int) -> Sequence[RoadTest]:
     """Those that stand, with their bytes, oldest first."""
     standing = select(RoadTest).where(RoadTest.job_id == job_id, RoadTest.removed_at.is_(None)).order_by(RoadTest.id)
     return session.scalars(standing.options(undefer(RoadTest.data))).all()
+
+
+def road_test_names(session: Session, job_id: int) -> Sequence[str]:
+    """Names of those that stand, oldest first."""
+    standing = select(RoadTest.name).where(RoadTest.job_id == job_id, RoadTest.removed_at.is_(None))
+    return session.scalars(standing.order_by(RoadTest.id)).all()
 
 
 def add_road_test(session: Session, job_id: int, name: str, sha256: str, data: bytes) -> RoadTest:

@@ -16,10 +16,12 @@ __all__ = [
     "LogEntry",
     "Look",
     "Person",
+    "Photo",
     "Result",
     "RoadTest",
     "SampleChunk",
     "Vehicle",
+    "WorkshopSetting",
     "utc_now",
 ]
 
@@ -69,6 +71,17 @@ class Job(Base):
     removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
     version: Mapped[int] = mapped_column(default=1, server_default="1")
     """Counts the changes; one that was made from an older version is refused."""
+    holder: Mapped[str] = mapped_column(String(60), default="", server_default="")
+    """Who has it. This and the next four stand in ``told`` too; here lists read them."""
+    waiting_for: Mapped[str] = mapped_column(String(200), default="", server_default="")
+    repaired_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    closed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    cause: Mapped[str | None] = mapped_column(String(16), default=None)
+    """How it was closed: confirmed, refuted, unknown."""
+    sample: Mapped[bool] = mapped_column(default=False, server_default="0")
+    """Made as sample data; nothing is learnt from it."""
+    indexed: Mapped[bool] = mapped_column(default=False, server_default="0")
+    """Whether the search knows it as it is; triggers of the file set it back."""
     vehicle: Mapped[Vehicle] = relationship(lazy="joined")
     engine_version: Mapped[EngineVersion] = relationship(lazy="joined")
 
@@ -167,11 +180,40 @@ class Result(Base):
     """One result, never changed; ``key`` is the hash over everything it depends on."""
 
     __tablename__ = "results"
+    __table_args__ = (Index("ix_results_newest", "job_id", "id"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"), index=True)
     key: Mapped[str] = mapped_column(String(64), unique=True)
     document: Mapped[str] = mapped_column(Text)
+    head: Mapped[str] = mapped_column(Text, default="", server_default="")
+    """What lists show of it, as JSON; empty: stored by a version that had no heads."""
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+
+
+class Photo(Base):
+    """A picture at one station of a job, resized, without anything the camera wrote beside it."""
+
+    __tablename__ = "photos"
+    __table_args__ = (Index("ix_photos_job", "job_id", "removed_at"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"))
+    station: Mapped[str] = mapped_column(String(20))
+    caption: Mapped[str] = mapped_column(String(300), default="", server_default="")
+    name: Mapped[str] = mapped_column(String(200))
+    sha256: Mapped[str] = mapped_column(String(64))
+    width: Mapped[int]
+    height: Mapped[int]
+    data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+    removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+
+
+class WorkshopSetting(Base):
+    """One setting of the whole workshop, as JSON under its name."""
+
+    __tablename__ = "workshop_settings"
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    document: Mapped[str] = mapped_column(Text)
 
 
 class Person(Base):

@@ -30,9 +30,10 @@ def newest_result(session: Session, job_id: int) -> Result | None:
     return session.scalar(select(Result).where(Result.job_id == job_id).order_by(Result.id.desc()).limit(1))
 
 
-def store_result(session: Session, job_id: int, key: str, document: str) -> Result:
-    """Stores it unless another tab was faster; the first one stays."""
-    session.execute(insert(Result).values(job_id=job_id, key=key, document=document).on_conflict_do_nothing())
+def store_result(session: Session, job_id: int, key: str, document: str, head: str = "") -> Result:
+    """Stores it, with what lists show of it, unless another tab was faster; the first one stays."""
+    new = insert(Result).values(job_id=job_id, key=key, document=document, head=head)
+    session.execute(new.on_conflict_do_nothing())
     held = find_result(session, key)
     assert held is not None
     return held

@@ -7,9 +7,10 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
-from phasko.core.capture.between import Change, changes_between
+from phasko.core.capture.between import changes_between
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.steps import measure_capture
+from phasko.core.documents.repair_results import ChangeResult
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, pool_engine
 
@@ -25,7 +26,7 @@ def cranked(seed: int = 12, faults: EngineFaults | None = None) -> CaptureMeasur
     return measure_capture(Recording("b", made.description, 0.0, made.interval_s, channels), PROFILE)
 
 
-def by_name(before: CaptureMeasurement, after: CaptureMeasurement) -> dict[str, Change]:
+def by_name(before: CaptureMeasurement, after: CaptureMeasurement) -> dict[str, ChangeResult]:
     return {one.what: one for one in changes_between(before, after, PROFILE)}
 
 

@@ -7,12 +7,12 @@ from collections.abc import Callable
 from phasko.core import numbers
 from phasko.core.call.posterior import Judgement
 from phasko.core.codes import code_meaning
-from phasko.core.documents.analysis import CostResult, MarkResult, OpeningResult, SchoolResult
+from phasko.core.documents.analysis import CostResult, MarkResult, OpeningResult, SchoolResult, Verdict
 from phasko.core.documents.job import Costs
 from phasko.core.evidence import JobEvidence
 from phasko.core.words import angle_words, cam_name, drive_word, lower_first
 
-__all__ = ["costs", "opening", "schools"]
+__all__ = ["costs", "costs_both_ways", "opening", "schools"]
 
 _MARK_LIMIT_DEG = 1.0
 
@@ -101,6 +101,31 @@ def costs(judgement: Judgement, job: JobEvidence) -> CostResult | None:
         currency=told.currency,
         text=f"Opening now wastes {money(in_vain)} on the average, driving on risks {money(on)}.",
     )
+
+
+def costs_both_ways(verdict: Verdict, told: Costs | None) -> list[str]:
+    """What opening costs, what it wastes on the average if the call is wrong, and what driving on risks, in hours and,
+    where an hour's price is known, in money."""
+    found = verdict.costs
+    if found is None:
+        return []
+    per_hour, currency = found.labour_per_hour, found.currency
+
+    def both(hours: float) -> str:
+        words = "under an hour" if 0 < hours < 0.95 else f"{hours:.1f} hours"
+        if not hours:
+            words = "nothing"
+        return words if per_hour is None else f"{words} ({hours * per_hour:.0f} {currency})".replace(" )", ")")
+
+    opening_hours = verdict.opening.hours if verdict.opening is not None else found.opening_hours
+    said = [
+        f"Opening and closing: {both(opening_hours)} of labour, parts apart.",
+        f"Opening for nothing, weighed by its chance: {both(found.in_vain_hours)}.",
+        f"Driving on, weighed by its chance: {both(found.driving_on_hours)}.",
+    ]
+    if told is not None and told.engine is not None:
+        said.append(f"Another engine would be {told.engine:.0f} {told.currency}".rstrip() + ".")
+    return said
 
 
 def _money(told: Costs) -> Callable[[float], str]:

@@ -3,45 +3,72 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
 
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.repair_results import ChangeResult, RepairPair
 from phasko.core.words import angle_words, cam_name
 
-__all__ = ["Change", "changes_between"]
+__all__ = ["changes_between", "repair_pairs"]
 
 
-@dataclass(frozen=True, slots=True)
-class Change:
-    """One figure before and after, in words; ``by`` the change with its half width in the figure's ``unit`` (``None``:
-    no number, as where a signal came or went); ``real``: more than the half width."""
+def repair_pairs(
+    before: Sequence[CaptureMeasurement], after: Sequence[CaptureMeasurement], profile: EngineProfile
+) -> list[RepairPair]:
+    """Every capture of ``after`` a repair beside the one of ``before`` that was recorded most alike; one that has no
+    like in what it recorded stands alone and is left out."""
+    found = []
+    for late in after:
+        best = max(before, key=lambda early: _likeness(early, late), default=None)
+        if best is None or not _likeness(best, late)[0]:
+            continue
+        found.append(
+            RepairPair(
+                before=best.recording.file,
+                after=late.recording.file,
+                alike=_state(best) == _state(late),
+                changes=list(changes_between(best, late, profile)),
+            )
+        )
+    return found
 
-    what: str
-    before: str
-    after: str
-    by: float | None
-    u95: float | None
-    unit: str
-    real: bool
+
+def _likeness(early: CaptureMeasurement, late: CaptureMeasurement) -> tuple[int, int, int]:
+    """How many signals both recorded, whether in one condition, and in how much of the same state: what counts most
+    first."""
+    signals = [
+        {(c.role, c.cam, c.cylinder) for c in one.recording.description.channels if c.role != "other"}
+        for one in (early, late)
+    ]
+    states = list(zip(_state(early), _state(late), strict=True))
+    same_condition = states[0][0] == states[0][1]
+    shared = len(signals[0] & signals[1])
+    return (shared if same_condition else min(shared, 1), int(same_condition), sum(a == b for a, b in states))
+
+
+def _state(one: CaptureMeasurement) -> tuple[str | None, str, str, str]:
+    about = one.recording.description
+    return (about.condition, about.temperature, about.phasers, about.throttle)
 
 
 def changes_between(
     before: CaptureMeasurement, after: CaptureMeasurement, profile: EngineProfile
-) -> tuple[Change, ...]:
+) -> tuple[ChangeResult, ...]:
     """Every figure that both captures have, and what only one of them has. Half widths are those of the measurements:
     the reference cancels, since both were compared with the same."""
     return (
         *_speed(before, after),
         *_cams(before, after, profile),
+        *_index(before, after),
         *_compression(before, after),
+        *_pressure(before, after),
         *_sparks(before, after),
         *_injection(before, after),
     )
 
 
-def _speed(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Change]:
+def _speed(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
     first, second = (c.clock.mean_rpm if c.clock is not None else None for c in (before, after))
     if first is None and second is None:
         return
@@ -50,10 +77,10 @@ def _speed(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Ch
     # A pace that differs by a twentieth is no other engine.
     u95 = None if first is None else 0.05 * first
     real = by is None or (u95 is not None and abs(by) > u95)
-    yield Change(what="Speed", before=words[0], after=words[1], by=by, u95=u95, unit="rpm", real=real)
+    yield ChangeResult(what="Speed", before=words[0], after=words[1], by=by, u95=u95, unit="rpm", real=real)
 
 
-def _cams(before: CaptureMeasurement, after: CaptureMeasurement, profile: EngineProfile) -> Iterator[Change]:
+def _cams(before: CaptureMeasurement, after: CaptureMeasurement, profile: EngineProfile) -> Iterator[ChangeResult]:
     found = [{r.cam.id: r.offset for r in c.in_one_state if r.offset is not None} for c in (before, after)]
     for cam in profile.cams:
         first, second = (one.get(cam.id) for one in found)
@@ -66,7 +93,7 @@ def _cams(before: CaptureMeasurement, after: CaptureMeasurement, profile: Engine
         if first is not None and second is not None:
             by = second.offset.value - first.offset.value
             u95 = math.hypot(first.offset.u95, second.offset.u95)
-        yield Change(
+        yield ChangeResult(
             what=cam_name(cam, profile),
             before=words[0],
             after=words[1],
@@ -77,7 +104,56 @@ def _cams(before: CaptureMeasurement, after: CaptureMeasurement, profile: Engine
         )
 
 
-def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Change]:
+def _index(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
+    first, second = before.index, after.index
+    if first is None or second is None:
+        return
+    by, u95 = second.offset_deg - first.offset_deg, math.hypot(first.u95_deg, second.u95_deg)
+    yield ChangeResult(
+        what="Crank wheel against the pistons",
+        before=angle_words(first.offset_deg, first.u95_deg),
+        after=angle_words(second.offset_deg, second.u95_deg),
+        by=by,
+        u95=u95,
+        unit="°",
+        real=abs(by) > u95,
+    )
+
+
+def _pressure(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
+    found = [{(f.cylinder, f.segment): f for f in c.felt} for c in (before, after)]
+    for cylinder, segment in sorted(found[0].keys() & found[1].keys()):
+        first, second = found[0][cylinder, segment], found[1][cylinder, segment]
+        by = second.peak_bar - first.peak_bar
+        u95 = math.hypot(first.peak_u95_bar, second.peak_u95_bar)
+        yield ChangeResult(
+            what=f"Peak pressure, cylinder {cylinder}",
+            before=f"{first.peak_bar:.1f} bar",
+            after=f"{second.peak_bar:.1f} bar",
+            by=by,
+            u95=u95,
+            unit="bar",
+            real=abs(by) > u95,
+        )
+        for name, one, other in (
+            ("Exhaust opens", first.exhaust_open, second.exhaust_open),
+            ("Intake closes", first.intake_close, second.intake_close),
+        ):
+            if one is None or other is None:
+                continue
+            by, u95 = other.angle_deg - one.angle_deg, math.hypot(one.u95_deg, other.u95_deg)
+            yield ChangeResult(
+                what=f"{name}, cylinder {cylinder}",
+                before=f"{one.angle_deg:.0f}°",
+                after=f"{other.angle_deg:.0f}°",
+                by=by,
+                u95=u95,
+                unit="°",
+                real=abs(by) > u95,
+            )
+
+
+def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
     found = [{} if c.compression is None else {y.cylinder: y for y in c.compression.cylinders} for c in (before, after)]
     for cylinder in sorted(found[0].keys() & found[1].keys()):
         first, second = found[0][cylinder], found[1][cylinder]
@@ -85,7 +161,7 @@ def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Itera
             continue
         by = 100.0 * (second.relative - first.relative)
         u95 = 100.0 * math.hypot(first.u95 or 0.0, second.u95 or 0.0)
-        yield Change(
+        yield ChangeResult(
             what=f"Compression, cylinder {cylinder}",
             before=f"{100.0 * first.relative:.0f} %",
             after=f"{100.0 * second.relative:.0f} %",
@@ -96,7 +172,7 @@ def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Itera
         )
 
 
-def _sparks(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Change]:
+def _sparks(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
     found = [{f.cylinder: f for f in c.firings if f.cylinder is not None} for c in (before, after)]
     for cylinder in sorted(found[0].keys() & found[1].keys()):
         first, second = found[0][cylinder], found[1][cylinder]
@@ -109,12 +185,12 @@ def _sparks(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[C
             by = second.spark_deg - first.spark_deg
             u95 = math.hypot(first.spark_u95_deg or 0.5, second.spark_u95_deg or 0.5)
         real = abs(by) > (u95 or 0.0) if by is not None else bool(first.sparks) != bool(second.sparks)
-        yield Change(
+        yield ChangeResult(
             what=f"Spark, cylinder {cylinder}", before=words[0], after=words[1], by=by, u95=u95, unit="°", real=real
         )
 
 
-def _injection(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Change]:
+def _injection(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
     found = [{i.cylinder: i for i in c.injections} for c in (before, after)]
     for cylinder in found[0].keys() & found[1].keys():
         first, second = found[0][cylinder], found[1][cylinder]
@@ -128,4 +204,4 @@ def _injection(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterato
             u95 = math.hypot(first.width_u95_ms or 0.0, second.width_u95_ms or 0.0)
         real = abs(by) > (u95 or 0.0) if by is not None else words[0] != words[1]
         name = "Injector" if cylinder is None else f"Injector {cylinder}"
-        yield Change(what=name, before=words[0], after=words[1], by=by, u95=u95, unit="ms", real=real)
+        yield ChangeResult(what=name, before=words[0], after=words[1], by=by, u95=u95, unit="ms", real=real)

@@ -22,6 +22,7 @@ from phasko.core.documents.compression_results import (
     OverallCompressionResult,
 )
 from phasko.core.documents.engine import CamEdge
+from phasko.core.documents.repair_results import BeforeRepair
 from phasko.core.documents.result_part import Number, ResultPart
 from phasko.core.documents.standards_results import (
     ChainResult,
@@ -436,5 +437,7 @@ class Analysis(ResultPart):
     """What lists say about the cylinders whose pressure was recorded, of the one that is furthest out."""
     elongation: ElongationResult | None = None
     conditions: ConditionsResult | None = None
+    before_repair: BeforeRepair | None = None
+    """The call on what was known before the repair, once anything is known from after it."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

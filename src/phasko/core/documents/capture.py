@@ -158,7 +158,7 @@ class CaptureDescription(DescriptionPart):
     cylinder whose compression was taken out on purpose (its plug, say), to learn its place in the firing order.
     ``hand_corners``: valve corners that a person set instead of those that were found. ``commands``: phasers driven
     by a scan tool meanwhile; ``scan_log``: what that showed. ``known_good``: how its engine is known to be sound, where
-    others are compared with it.
+    others are compared with it. ``title``: the name that a person gave it.
     """
 
     schema_: Literal["phasko.capture/1"] = Field(alias="schema")
@@ -171,6 +171,7 @@ class CaptureDescription(DescriptionPart):
     interval_s: Interval | None = None
     ambient_bar: Annotated[float, Field(gt=0.3, lt=1.5)] | None = None
     recorded_at: AwareDatetime | None = None
+    title: Annotated[str, Field(max_length=120)] = ""
     repair: Literal["before", "after"] | None = None
     seal_from_s: Seconds | None = None
     seal_to_s: Seconds | None = None

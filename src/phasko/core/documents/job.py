@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import ConfigDict, Field, model_validator
 
 from phasko.core.documents.fault_name import FaultName
+from phasko.core.documents.job_part import JobPart
+from phasko.core.documents.repair import Closing, Note, Part, Repair, RepairPart
 
 __all__ = [
     "Background",
@@ -24,6 +26,7 @@ __all__ = [
     "Limit",
     "Look",
     "Part",
+    "RepairSide",
     "Replaced",
     "Sorted",
     "Symptom",
@@ -44,35 +47,11 @@ Symptom = Literal[
     "none",
 ]
 When = Literal["cold", "hot", "after_standing", "idle", "load", "intermittent", "after_repair"]
-Part = Literal[
-    "crank_sensor",
-    "cam_sensor",
-    "coil",
-    "injector",
-    "fuel_pump",
-    "drive",
-    "phaser",
-    "solenoid",
-    "cam",
-    "crank_pulley",
-    "distributor",
-    "control_unit",
-    "head",
-    "wiring",
-    "other",
-]
-
-
+RepairSide = Literal["before", "after"]
 CodeStatus = Literal["current", "pending", "stored", "history"]
 Lamp = Literal["on", "flashing", "off"]
 Sorted = Literal["cause", "consequence", "unrelated"]
 """What a code is beside the others; unrelated ones are kept for the owner."""
-
-
-class JobPart(BaseModel):
-    """Frozen, and an unknown word is an error that names it."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class Complaint(JobPart):
@@ -133,7 +112,7 @@ class Look(JobPart):
     """Something looked at, listened to or read off a gauge. ``answer`` is one of the question's; a reading (``value``,
     in the question's unit) may belong to a ``cylinder``. Of marks: the ``cam``, how far it is out (``amount_deg``,
     crank degrees, late positive), and where the crank stood: on the maker's ``mark``, or with a piston proved at
-    ``tdc``."""
+    ``tdc``. ``repair``: whether it was seen before or after a repair on this job; absent: before."""
 
     question: str
     answer: str | None = None
@@ -142,6 +121,7 @@ class Look(JobPart):
     valve: Literal["intake", "exhaust"] | None = None
     amount_deg: Annotated[float | None, Field(ge=-360, le=360, allow_inf_nan=False)] = None
     crank_at: Literal["mark", "tdc"] = "mark"
+    repair: RepairSide | None = None
     value: Annotated[float | None, Field(ge=0, le=1000, allow_inf_nan=False)] = None
     note: Annotated[str, Field(max_length=500)] = ""
 
@@ -174,7 +154,8 @@ class Wire(JobPart):
 
 class HookUp(JobPart):
     """How the instrument is hooked up for which ``question``: on how many ``channels``, which cautions are ``ticked``,
-    the wires, how fuel is kept off, and whether the pedal held down cuts it on this car (``clear_flood``)."""
+    the wires, how fuel is kept off, and whether the pedal held down cuts it on this car (``clear_flood``).
+    ``insulation``: whether wires that were pierced were closed again."""
 
     question: Annotated[str, Field(max_length=40)] = ""
     channels: Literal[2, 4, 8] = 4
@@ -183,6 +164,7 @@ class HookUp(JobPart):
     wires: Annotated[list[Wire], Field(max_length=60)] = Field(default_factory=list)
     fuel_off: Annotated[str, Field(max_length=200)] = ""
     clear_flood: Literal["proved", "not_there", "unknown"] = "unknown"
+    insulation: Literal["closed", "not_pierced", "open", "unknown"] = "unknown"
 
 
 class Guided(JobPart):
@@ -254,5 +236,15 @@ class JobDocument(JobPart):
     costs: Costs | None = None
     compare: Compare | None = None
     figures: Annotated[list[Figure], Field(max_length=100)] = Field(default_factory=list)
+    repair: Repair | None = None
+    closing: Closing | None = None
+    notes: Annotated[list[Note], Field(max_length=500)] = Field(default_factory=list)
+    holder: Annotated[str, Field(max_length=60)] = ""
+    """Who has the job."""
+    waiting_for: Annotated[str, Field(max_length=200)] = ""
+    ordered: Annotated[list[RepairPart], Field(max_length=50)] = Field(default_factory=list)
+    """Parts on order."""
+    for_owner: Annotated[str, Field(max_length=2000)] = ""
+    """What the owner should know besides."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)

@@ -22,6 +22,7 @@ from phasko.core.numbers.looks import *  # noqa: F403
 from phasko.core.numbers.looks import LOOK_CHANCES
 from phasko.core.numbers.phasers import *  # noqa: F403
 from phasko.core.numbers.priors import *  # noqa: F403
+from phasko.core.numbers.records import *  # noqa: F403
 from phasko.core.numbers.road import *  # noqa: F403
 from phasko.core.numbers.signals import *  # noqa: F403
 from phasko.core.numbers.standards import *  # noqa: F403

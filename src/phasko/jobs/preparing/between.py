@@ -2,36 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-
-from pydantic import BaseModel, ConfigDict
-
 from phasko.core.capture.between import changes_between
+from phasko.core.documents.repair_results import ChangeResult
 from phasko.core.errors import RefusedError
 from phasko.jobs.measured import measured_capture
 from phasko.store import Database, captures
 
-__all__ = ["ChangeOut", "captures_between"]
+__all__ = ["captures_between"]
 
 
-class ChangeOut(BaseModel):
-    """One figure before and after; ``by`` with its half width in ``unit``; ``real``: more than that."""
-
-    model_config = ConfigDict(frozen=True)
-    what: str
-    before: str
-    after: str
-    by: float | None
-    u95: float | None
-    unit: str
-    real: bool
-
-
-def captures_between(database: Database, job_id: int, before_id: int, after_id: int) -> list[ChangeOut]:
+def captures_between(database: Database, job_id: int, before_id: int, after_id: int) -> list[ChangeResult]:
     """Raises NotFoundError, and RefusedError for captures of another job."""
     with database.reading() as session:
         if {captures.get_capture(session, one).job_id for one in (before_id, after_id)} != {job_id}:
             raise RefusedError("These captures are not both of this job", remedy="Choose two of its captures.")
     before, profile = measured_capture(database, before_id)
     after, _ = measured_capture(database, after_id)
-    return [ChangeOut.model_validate(asdict(one)) for one in changes_between(before, after, profile)]
+    return list(changes_between(before, after, profile))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.call.plan import PlannedTest, plan_tests
+from phasko.core.call.repaired import evidence_now
 from phasko.core.codes import (
     TITLES,
     ExplainedCode,
@@ -99,8 +100,7 @@ def job_plan(database: Database, job_id: int) -> Plan:
     seen: tuple[Look, ...] = tuple(told.looks)
     roads = tuple(judge_road_test(read_scan_log(data, name), name, state.profile) for name, data in drives)
     measured = measured_captures(database, state)
-    after = [c for c in measured if c.recording.description.repair == "after"]
-    planned = plan_tests(JobEvidence(state.profile, after or measured, seen, roads, told))
+    planned = plan_tests(evidence_now(JobEvidence(state.profile, measured, seen, roads, told)))
     asked = proposed_question(state.profile, told, [one.test for one in planned])
     return Plan(tests=[_planned(one) for one in planned], begin_with=asked.id, begin_title=asked.title)
 

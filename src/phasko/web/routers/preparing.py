@@ -8,8 +8,9 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents.job import Guided, HookUp
+from phasko.core.documents.repair_results import ChangeResult
 from phasko.jobs.preparing import complaint, hooking_up
-from phasko.jobs.preparing.between import ChangeOut, captures_between
+from phasko.jobs.preparing.between import captures_between
 from phasko.jobs.preparing.complaint import ComplaintPage, Pasted, Plan
 from phasko.jobs.preparing.hooking_up import HookUpPage
 from phasko.web.errors import OUTDATED
@@ -71,6 +72,6 @@ def put_guided(job_id: int, body: Guided, database: DatabaseOf) -> HookUpPage:
 
 
 @router.get("/jobs/{job_id}/between")
-def get_between_captures(job_id: int, before: int, after: int, database: DatabaseOf) -> list[ChangeOut]:
+def get_between_captures(job_id: int, before: int, after: int, database: DatabaseOf) -> list[ChangeResult]:
     """What changed from one capture of the job to another."""
     return captures_between(database, job_id, before, after)
