@@ -5,11 +5,16 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING, Literal
 
 from phasko import __version__
-from phasko.core.errors import PhaskoError, RefusedError
+from phasko.core.errors import DataError, NotFoundError, PhaskoError, RefusedError
+
+if TYPE_CHECKING:
+    from phasko.store import Database
 
 __all__ = ["main"]
 
@@ -64,6 +69,7 @@ def _parser() -> argparse.ArgumentParser:
     bench.add_argument("--name", default="capture")
     bench.set_defaults(run=_bench)
 
+    _add_hand_over(commands)
     _add_user(commands)
 
     passphrase = commands.add_parser("passphrase", help="set the passphrase that other machines must give")
@@ -92,6 +98,35 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _add_hand_over(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    report = commands.add_parser(
+        "report", help="the hand-over of a job as pages: PDF, HTML, or a picture of the first word"
+    )
+    report.add_argument("job", type=int, metavar="JOB")
+    report.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    report.add_argument("--out", type=Path, required=True, metavar="FILE.pdf|FILE.html|FILE.png|FILE.json")
+    report.add_argument("--owner", action="store_true", help="the owner's page instead")
+    report.add_argument("--letter", action="store_true", help="on Letter instead of A4")
+    report.set_defaults(run=_report)
+
+    jobs = commands.add_parser("jobs", help="list the jobs of a workshop, or those that hold some words")
+    jobs.add_argument("words", nargs="*", metavar="WORD")
+    jobs.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    jobs.add_argument("--json", action="store_true", help="as JSON and nothing else")
+    jobs.set_defaults(run=_jobs)
+
+    export = commands.add_parser("export", help="write jobs with all that belongs to them as open files in one zip")
+    export.add_argument("file", type=Path, metavar="FILE.zip")
+    export.add_argument("--job", type=int, action="append", metavar="JOB", help="only this one; may be repeated")
+    export.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    export.set_defaults(run=_export)
+
+    taken = commands.add_parser("import", help="take the jobs of such a zip in; none twice")
+    taken.add_argument("file", type=Path, metavar="FILE.zip")
+    taken.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    taken.set_defaults(run=_import)
+
+
 def _add_user(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     user = commands.add_parser("user", help="who may sign in: add, list, remove, reset")
     user.set_defaults(run=_user)
@@ -109,6 +144,91 @@ def _add_user(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> 
         if action in ("add", "reset"):
             deed.add_argument("--role", choices=("lead", "technician", "reader"), required=action == "add")
         deed.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+
+
+def _report(parsed: argparse.Namespace) -> int:
+    from phasko.jobs.handing_over import FORMS, made_hand_over
+
+    form = next((one for one in FORMS if parsed.out.suffix.lower() == f".{one}"), None)
+    if form is None:
+        raise RefusedError(
+            f"{parsed.out.name} names no kind of page", remedy=f"End it in .{', .'.join(FORMS[:-1])} or .{FORMS[-1]}."
+        )
+    page: Literal["full", "owner", "first"] = "owner" if parsed.owner else "first" if form == "png" else "full"
+    with _stored(parsed.data) as database:
+        paper: Literal["A4", "letter"] = "letter" if parsed.letter else "A4"
+        _, content = made_hand_over(database, parsed.job, form, page, paper=paper)
+    _write(parsed.out, content)
+    print(f"{parsed.out}: written, {len(content)} bytes")
+    return 0
+
+
+def _jobs(parsed: argparse.Namespace) -> int:
+    from phasko.jobs.board import find_in_logbook
+    from phasko.store.logbook import Asked
+
+    with _stored(parsed.data) as database:
+        found = find_in_logbook(database, Asked(text=" ".join(parsed.words)))
+    if parsed.json:
+        print(found.model_dump_json(indent=1))
+        return 0
+    for row in found.rows:
+        call = row.leader or "no call yet"
+        state = row.status.replace("_", " ")
+        print(f"{row.job.id:>5}  {row.job.created_at[:10]}  {row.job.vehicle:<28.28}  {state:<10}  {call}")
+    return 0
+
+
+def _export(parsed: argparse.Namespace) -> int:
+    from phasko.jobs.carrying import export_jobs
+
+    with _stored(parsed.data) as database:
+        count = export_jobs(database, parsed.file, parsed.job)
+    print(f"{parsed.file}: {count} {'job' if count == 1 else 'jobs'} written")
+    return 0
+
+
+def _import(parsed: argparse.Namespace) -> int:
+    import mmap
+    from contextlib import closing
+
+    from phasko.jobs.carrying import import_jobs
+    from phasko.store import Database
+
+    try:
+        with (
+            parsed.file.open("rb") as file,
+            mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) as data,
+            closing(Database(parsed.data)) as database,
+        ):
+            found = import_jobs(database, parsed.file.name, data)
+    except (OSError, ValueError) as error:
+        raise DataError(f"cannot be opened: {error}", place=str(parsed.file)) from error
+    print(f"{len(found.job_ids)} taken in, {found.already} were here already")
+    for line in found.refused:
+        print(f"left out: {line}")
+    return EXIT_FAULTS if found.refused else 0
+
+
+@contextmanager
+def _stored(folder: Path) -> Iterator[Database]:
+    """A workshop that is there already. Raises NotFoundError where there is none: nothing is made by looking."""
+    from contextlib import closing
+
+    from phasko.store import Database
+    from phasko.store.database import FILE_NAME
+
+    if not (folder / FILE_NAME).is_file():
+        raise NotFoundError("There is no workshop in this folder", place=str(folder), remedy="Give it with --data.")
+    with closing(Database(folder)) as database:
+        yield database
+
+
+def _write(path: Path, content: bytes) -> None:
+    try:
+        path.write_bytes(content)
+    except OSError as error:
+        raise DataError(f"cannot be written: {error.strerror}", place=str(path)) from error
 
 
 def _user(parsed: argparse.Namespace) -> int:

@@ -34,7 +34,7 @@ from phasko.core.documents.analysis import (
     RoadTestResult,
     SegmentResult,
 )
-from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.engine import EngineProfile, TypicalFailure
 from phasko.core.documents.job import JobDocument
 from phasko.core.documents.repair_results import BeforeRepair
 from phasko.core.evidence import JobEvidence
@@ -60,11 +60,13 @@ __all__ = ["Beside", "HashedCapture", "analyse_job", "result_document"]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Beside:
-    """What a job knows besides its captures: looked at and listened to, driven, told."""
+    """What a job knows besides its captures: looked at and listened to, driven, told; and what its ``workshop`` finds
+    more or less often than others."""
 
     looks: tuple[Look, ...] = ()
     roads: tuple[RoadTestResult, ...] = ()
     told: JobDocument | None = None
+    workshop: tuple[TypicalFailure, ...] = ()
 
     @property
     def every_look(self) -> tuple[Look, ...]:
@@ -108,7 +110,7 @@ def result_document(
     files = [capture.recording.file for capture in measured]
     disagree = contradictions(measured)
     beside = beside or Beside()
-    job = JobEvidence(profile, measured, beside.every_look, beside.roads, beside.told)
+    job = JobEvidence(profile, measured, beside.every_look, beside.roads, beside.told, beside.workshop)
     # What was recorded after a repair is another engine than before; the call is about how it is now.
     now = evidence_now(job)
     current = now.captures

@@ -6,7 +6,7 @@ import io
 import mmap
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,10 +21,35 @@ FileBytes = bytes | mmap.mmap
 
 def as_file(data: FileBytes) -> BinaryIO:
     """The content as a file to read from, from its beginning; a mapped one is not copied."""
-    if isinstance(data, bytes):
-        return io.BytesIO(data)
-    data.seek(0)
-    return data  # type: ignore[return-value]
+    return io.BytesIO(data) if isinstance(data, bytes) else io.BufferedReader(_Mapped(data))
+
+
+class _Mapped(io.RawIOBase):
+    """A mapped file with all that a file has: what is mapped lacks ``seekable``, which archives ask for."""
+
+    def __init__(self, mapped: mmap.mmap) -> None:
+        self._mapped = mapped
+        self._at = 0
+
+    def readable(self) -> bool:
+        return True
+
+    def seekable(self) -> bool:
+        return True
+
+    def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
+        begin = {io.SEEK_SET: 0, io.SEEK_CUR: self._at, io.SEEK_END: len(self._mapped)}[whence]
+        self._at = max(0, begin + offset)
+        return self._at
+
+    def tell(self) -> int:
+        return self._at
+
+    def readinto(self, buffer: Any, /) -> int:
+        piece = self._mapped[self._at : self._at + len(buffer)]
+        buffer[: len(piece)] = piece
+        self._at += len(piece)
+        return len(piece)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import threading
+from dataclasses import dataclass
 
 from pydantic import BaseModel, ConfigDict, ValidationError
+from sqlalchemy.orm import Session
 
 from phasko import __version__
 from phasko.core import numbers
@@ -13,16 +15,20 @@ from phasko.core.breathing.view import BreathingView, breathing_view
 from phasko.core.capture.cylinder_view import CylinderPicture, cylinder_picture
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
 from phasko.core.compression.view import CompressionView, compression_view
-from phasko.core.documents import Analysis, CaptureDescription
+from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
 from phasko.core.documents.capture import Command, HandCorner
+from phasko.core.documents.engine import TypicalFailure
+from phasko.core.documents.job import JobDocument
 from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.errors import DocumentError, RefusedError
+from phasko.core.evidence import JobEvidence
 from phasko.core.phasers import SweepPicture, sweep_pictures
 from phasko.core.road import judge_road_test
 from phasko.formats import read_scan_log
 from phasko.jobs.importing import ImportedCapture, rewrite_description
 from phasko.jobs.logbook.heads import head_of
-from phasko.jobs.measured import job_state, measured_capture, measured_captures
+from phasko.jobs.logbook.own_odds import typical_here
+from phasko.jobs.measured import JobState, job_state, measured_capture, measured_captures
 from phasko.jobs.told import job_told, readable_looks
 from phasko.store import Database, jobs, looks, results
 from phasko.store.models import Result
@@ -32,6 +38,7 @@ __all__ = [
     "SealPicture",
     "analyse_stored_job",
     "cylinder_station",
+    "job_evidence",
     "mark_corner",
     "newest_analysis",
     "note_commands",
@@ -74,35 +81,79 @@ def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
 
 
 def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
-    with database.reading() as session:
-        state = job_state(session, job_id)
-        seen = [look.document for look in looks.looks_of(session, job_id)]
-        drives = [(road.name, road.sha256, road.data) for road in looks.road_tests_of(session, job_id)]
-        told = job_told(jobs.get_job(session, job_id))
-        if not state.captures and not seen and not drives:
-            return None
-        ids = [capture.id for capture in state.captures]
-        hashes = [capture.state for capture in state.captures]
-        hashes += [f"good:{capture.state}" for capture in state.known_good]
-        hashes += [f"look:{document}" for document in seen]
-        hashes += [f"road:{sha256}" for _, sha256, _ in drives]
-        hashes.append(f"told:{told.model_dump_json(exclude=_NOT_WEIGHED)}")
-        key = results.result_key(job_id, hashes, state.engine_sha256, numbers.digest(), __version__)
-        known = _readable_result(results.find_result(session, key))
-    if known is not None:
-        return JobAnalysis(capture_ids=ids, analysis=known)
-    beside = Beside(
-        tuple(look for _, look in readable_looks(enumerate(seen))),
-        tuple(judge_road_test(read_scan_log(data, name), name, state.profile) for name, _, data in drives),
-        told,
+    known = _known(database, job_id)
+    if known is None or isinstance(known, JobAnalysis):
+        return known
+    measured = measured_captures(database, known.state)
+    files = [capture.sha256 for capture in known.state.captures]
+    analysis = result_document(
+        measured, known.state.profile, files, known.state.engine_sha256, known.beside(known.state.profile)
     )
-    measured = measured_captures(database, state)
-    files = [capture.sha256 for capture in state.captures]
-    analysis = result_document(measured, state.profile, files, state.engine_sha256, beside)
     with database.transaction() as session:
         head = head_of(analysis).model_dump_json(exclude_defaults=True)
-        results.store_result(session, job_id, key, analysis.model_dump_json(by_alias=True), head)
-    return JobAnalysis(capture_ids=ids, analysis=analysis)
+        results.store_result(session, job_id, known.key, analysis.model_dump_json(by_alias=True), head)
+    return JobAnalysis(capture_ids=known.ids, analysis=analysis)
+
+
+def _known(database: Database, job_id: int) -> JobAnalysis | _Rests | None:
+    """The stored result, or what a new one rests on; ``None`` while there is nothing to analyse."""
+    with database.reading() as session:
+        rests = _rests_on(session, job_id)
+        if not rests.state.captures and not rests.seen and not rests.drives:
+            return None
+        held = _readable_result(results.find_result(session, rests.key))
+    return JobAnalysis(capture_ids=rests.ids, analysis=held) if held is not None else rests
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Rests:
+    """Everything that a job's result rests on, as it was read in one transaction, and the key of all of it."""
+
+    state: JobState
+    seen: tuple[str, ...]
+    drives: tuple[tuple[str, str, bytes], ...]
+    told: JobDocument
+    workshop: tuple[TypicalFailure, ...]
+    key: str
+
+    @property
+    def ids(self) -> list[int]:
+        return [capture.id for capture in self.state.captures]
+
+    def beside(self, profile: EngineProfile) -> Beside:
+        """What is known besides the captures."""
+        return Beside(
+            tuple(look for _, look in readable_looks(enumerate(self.seen))),
+            tuple(judge_road_test(read_scan_log(data, name), name, profile) for name, _, data in self.drives),
+            self.told,
+            self.workshop,
+        )
+
+
+def _rests_on(session: Session, job_id: int) -> _Rests:
+    state = job_state(session, job_id)
+    seen = tuple(look.document for look in looks.looks_of(session, job_id))
+    drives = tuple((road.name, road.sha256, road.data) for road in looks.road_tests_of(session, job_id))
+    told = job_told(jobs.get_job(session, job_id))
+    workshop = typical_here(session)
+    hashes = [capture.state for capture in state.captures]
+    hashes += [f"good:{capture.state}" for capture in state.known_good]
+    hashes += [f"look:{document}" for document in seen]
+    hashes += [f"road:{sha256}" for _, sha256, _ in drives]
+    hashes.append(f"told:{told.model_dump_json(exclude=_NOT_WEIGHED)}")
+    hashes += [f"here:{one.fault} {one.factor}" for one in workshop]
+    key = results.result_key(job_id, hashes, state.engine_sha256, numbers.digest(), __version__)
+    return _Rests(state, seen, drives, told, workshop, key)
+
+
+def job_evidence(database: Database, job_id: int) -> JobEvidence:
+    """Everything that is known of a stored job, measured. Raises NotFoundError."""
+    with database.reading() as session:
+        rests = _rests_on(session, job_id)
+    profile = rests.state.profile
+    beside = rests.beside(profile)
+    measured = measured_captures(database, rests.state)
+    return JobEvidence(profile, measured, beside.every_look, beside.roads, beside.told, beside.workshop)
 
 
 def newest_analysis(database: Database, job_id: int) -> Analysis | None:

@@ -61,6 +61,7 @@ class ImportedCapture(BaseModel):
     model_config = ConfigDict(frozen=True)
     id: int
     name: str
+    title: str = ""
     confirmed: bool
     condition: str | None
     temperature: str
@@ -402,6 +403,7 @@ def summary_of_capture(capture: Capture) -> ImportedCapture:
     return ImportedCapture(
         id=capture.id,
         name=capture.name.removesuffix(".capture.json"),
+        title=described.title,
         confirmed=capture.confirmed_at is not None and unreadable is None,
         condition=described.condition,
         temperature=described.temperature,

@@ -15,7 +15,16 @@ from phasko.store import Database, jobs, looks
 from phasko.store.audit import check_version
 from phasko.store.models import Job
 
-__all__ = ["Told", "job_document", "job_told", "readable_looks", "tell", "told_document"]
+__all__ = [
+    "Told",
+    "job_document",
+    "job_told",
+    "keep_status",
+    "kept_document",
+    "readable_looks",
+    "tell",
+    "told_document",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +83,13 @@ _EMPTY = {"schema": "phasko.job/1"}
 _ENTRIES = {name.replace("_", " ") for name in JobDocument.model_fields}
 
 
-def _keep_status(job: Job, document: JobDocument) -> None:
+def kept_document(document: JobDocument) -> str:
+    """What is kept of a job's document, as JSON: looks and drives are kept one by one."""
+    bare = document.model_copy(update={"looks": [], "road_tests": []})
+    return bare.model_dump_json(by_alias=True, exclude_none=True)
+
+
+def keep_status(job: Job, document: JobDocument) -> None:
     """How far the job is, where lists read it."""
     job.holder, job.waiting_for = document.holder.strip(), document.waiting_for.strip()
     repair, closing = document.repair, document.closing
@@ -98,8 +113,6 @@ def tell(database: Database, job_id: int, document: JobDocument, made_from: int 
             job.complaint = document.complaint.text if document.complaint is not None else ""
         if "codes" in document.model_fields_set:
             job.codes = " ".join(code.code for code in document.codes)
-        _keep_status(job, document)
-        job.told = document.model_copy(update={"looks": [], "road_tests": []}).model_dump_json(
-            by_alias=True, exclude_none=True
-        )
+        keep_status(job, document)
+        job.told = kept_document(document)
     return told_document(database, job_id)

@@ -24,9 +24,10 @@ class Drawing:
 
     def svg(self) -> str:
         """The whole drawing."""
+        told = escape(self.told, quote=True)
         head = (
             f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {self.width:g} {self.height:g}" '
-            f'width="{self.width:g}" height="{self.height:g}" font-family="{FAMILY}" role="img" aria-label="{escape(self.told, quote=True)}">'
+            f'width="{self.width:g}" height="{self.height:g}" font-family="{FAMILY}" role="img" aria-label="{told}">'
         )
         return f"{head}{''.join(self._pieces)}</svg>"
 

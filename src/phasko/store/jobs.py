@@ -12,6 +12,7 @@ from phasko.store.models import EngineVersion, Job, Vehicle, utc_now
 
 __all__ = [
     "add_job",
+    "all_engine_versions",
     "all_jobs",
     "engine_version",
     "engine_versions",
@@ -50,6 +51,11 @@ def newest_engines(session: Session) -> Sequence[EngineVersion]:
     of = newest.subquery()
     joined = select(EngineVersion).join(of, (EngineVersion.name == of.c.name) & (EngineVersion.version == of.c.v))
     return session.scalars(joined.order_by(EngineVersion.name)).all()
+
+
+def all_engine_versions(session: Session) -> Sequence[EngineVersion]:
+    """Every version of every profile, in the order in which they were stored."""
+    return session.scalars(select(EngineVersion).order_by(EngineVersion.id)).all()
 
 
 def engine_version(session: Session, engine_version_id: int) -> EngineVersion:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from sqlalchemy import ColumnElement, Select, func, select, text
+from sqlalchemy import ColumnElement, Integer, Select, func, literal_column, select, text
 from sqlalchemy.orm import Session
 
 from phasko.store.models import Capture, EngineVersion, Job, LogEntry, Result, Vehicle
@@ -119,9 +119,8 @@ def _wanted(asked: Asked) -> list[ColumnElement[bool]]:
         wanted.append(Job.created_at < f"{asked.until}~")
     match = _match(asked.text)
     if match:
-        # One that matches in nothing is the answer to words that are only marks.
-        hits = text("SELECT rowid FROM job_words WHERE job_words MATCH :words").bindparams(words=match)
-        wanted.append(Job.id.in_(hits.columns(Job.id).subquery().select()))
+        hits: Select[int] = select(literal_column("rowid", Integer)).select_from(text("job_words"))
+        wanted.append(Job.id.in_(hits.where(text("job_words MATCH :words").bindparams(words=match))))
     return wanted
 
 

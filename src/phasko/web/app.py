@@ -20,8 +20,10 @@ from phasko.web.routers import (
     captures,
     cylinder,
     engines,
+    handing_over,
     jobs,
     keeping,
+    logbook,
     looking,
     preparing,
     recording,
@@ -53,8 +55,9 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     app.add_middleware(LogMiddleware)
     answer_errors(app)
+    closing = (handing_over, logbook)
     measuring = (captures, seal, standards, cylinder)
-    for noun in (session, jobs, *measuring, looking, preparing, recording, engines, keeping, schemas):
+    for noun in (session, jobs, *measuring, looking, preparing, recording, *closing, engines, keeping, schemas):
         app.include_router(noun.router)
     _serve_front_end(app)
     return app

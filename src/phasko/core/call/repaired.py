@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from phasko.core.documents.job import Code, JobDocument
 from phasko.core.evidence import JobEvidence
 
@@ -17,12 +19,11 @@ def evidence_now(job: JobEvidence) -> JobEvidence:
 def before_repair(job: JobEvidence) -> JobEvidence:
     """Everything that is known of the engine as it came: no capture, look or drive from after the repair."""
     drives = _drives_after(job.told)
-    return JobEvidence(
-        profile=job.profile,
+    return replace(
+        job,
         captures=[c for c in job.captures if c.recording.description.repair != "after"],
         looks=tuple(look for look in job.looks if look.repair != "after"),
         roads=tuple(road for road in job.roads if road.name not in drives),
-        told=job.told,
     )
 
 
@@ -38,7 +39,7 @@ def after_repair(job: JobEvidence) -> JobEvidence | None:
     roads = tuple(road for road in job.roads if road.name in drives)
     if not captures and not looks and not roads:
         return None
-    return JobEvidence(job.profile, captures, looks, roads, _told_after(job.told))
+    return replace(job, captures=captures, looks=looks, roads=roads, told=_told_after(job.told))
 
 
 def _drives_after(told: JobDocument | None) -> frozenset[str]:

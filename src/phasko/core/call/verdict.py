@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from phasko.core import numbers
 from phasko.core.call.cautions import cautions
 from phasko.core.call.gate import contradicted_gate, decide_gate, gate_view
@@ -12,7 +14,7 @@ from phasko.core.call.reasons import Reasons, call_without, reasons
 from phasko.core.call.test_choice import next_test, settling_look
 from phasko.core.capture.contradictions import contradictions
 from phasko.core.documents.analysis import Amount, FaultResult, NotCountedResult, Verdict, Where
-from phasko.core.documents.engine import EngineProfile, TypicalFailure
+from phasko.core.documents.engine import TypicalFailure
 from phasko.core.evidence import JobEvidence, observe_all
 from phasko.core.explanations import Place
 
@@ -56,25 +58,24 @@ def call(job: JobEvidence) -> Verdict:
 
 def with_told(job: JobEvidence) -> JobEvidence:
     """The same with what the job itself says of its engine: the limit in place of the profile's, and failures that are
-    typical of it or that a notice speaks of."""
-    if job.told is None:
-        return job
+    typical of it, that a notice speaks of, or that the workshop found more often than others."""
     changed: dict[str, object] = {}
-    if job.told.limit is not None and job.told.limit.cam_deg is not None:
-        limit = {"tolerance_deg": job.told.limit.cam_deg}
+    told = job.told
+    if told is not None and told.limit is not None and told.limit.cam_deg is not None:
+        limit = {"tolerance_deg": told.limit.cam_deg}
         changed["cams"] = [cam.model_copy(update=limit) for cam in job.profile.cams]
-    noted = [b for b in job.told.background if b.fault is not None]
-    if noted:
-        factor = numbers.NOTICE_FACTOR.value
-        told = {b.fault: TypicalFailure(fault=b.fault, factor=factor, text=b.text) for b in noted if b.fault}
-        # One that the profile knows already is not counted a second time.
-        known = {one.fault for one in job.profile.typical_failures}
-        new = [one for fault, one in told.items() if fault not in known]
+    factor = numbers.NOTICE_FACTOR.value
+    noted = [b for b in told.background if b.fault is not None] if told is not None else []
+    moved = {one.fault: one for one in job.workshop}
+    moved |= {b.fault: TypicalFailure(fault=b.fault, factor=factor, text=b.text) for b in noted if b.fault}
+    # One that the profile knows already is not counted a second time.
+    known = {one.fault for one in job.profile.typical_failures}
+    new = [one for fault, one in moved.items() if fault not in known]
+    if new:
         changed["typical_failures"] = [*job.profile.typical_failures, *new]
     if not changed:
         return job
-    profile: EngineProfile = job.profile.model_copy(update=changed)
-    return JobEvidence(profile, job.captures, job.looks, job.roads, job.told)
+    return replace(job, profile=job.profile.model_copy(update=changed))
 
 
 def _undecided_because(judgement: Judgement, job: JobEvidence) -> str | None:

@@ -9,7 +9,7 @@ from typing import Protocol
 from phasko.core.arrays import Floats
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.analysis import RoadTestResult
-from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.engine import EngineProfile, TypicalFailure
 from phasko.core.documents.job import JobDocument, Look
 from phasko.core.engine.state import ALWAYS, Condition, EngineState
 from phasko.core.engine.state_table import StateTable
@@ -31,13 +31,15 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True, eq=False)
 class JobEvidence:
-    """Everything that is known of one job: measured captures, what was seen, driven, and told."""
+    """Everything that is known of one job: measured captures, what was seen, driven, and told. ``workshop``: what the
+    workshop found more or less often than others, which moves the odds as what is typical of a type does."""
 
     profile: EngineProfile
     captures: Sequence[CaptureMeasurement] = ()
     looks: Sequence[Look] = ()
     roads: Sequence[RoadTestResult] = ()
     told: JobDocument | None = None
+    workshop: Sequence[TypicalFailure] = ()
 
 
 @dataclass(frozen=True, slots=True)
