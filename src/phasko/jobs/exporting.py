@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+from sqlalchemy.orm import Session
+
 from phasko.core.documents import Analysis, CaptureDescription, parse_document
 from phasko.core.errors import DataError, NotFoundError, PhaskoError
 from phasko.core.signals.recording import Samples
@@ -15,8 +17,9 @@ from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.store import Database, captures, jobs
+from phasko.store.models import Capture
 
-__all__ = ["export_bundle", "export_capture", "import_bundle"]
+__all__ = ["export_bundle", "export_capture", "import_bundle", "original_data", "original_file"]
 
 _ANONYMOUS = "capture"
 
@@ -43,6 +46,28 @@ def _table(raw: tuple[CaptureDescription, dict[str, Samples]], start_s: float, i
     return Table(start_s, interval_s, columns, units, text)
 
 
+def original_file(database: Database, capture_id: int, role: str) -> tuple[str, bytes]:
+    """Name and bytes of a capture's ``description`` or ``data`` file as they came; a description that never came is
+    the one as it stands now. Raises NotFoundError."""
+    with database.reading() as session:
+        capture = captures.get_capture(session, capture_id)
+        files = captures.original_files(session, capture_id)
+        if role == "data":
+            return original_data(session, capture, files)
+        return files[role] if role in files else (capture.name, capture.description.encode())
+
+
+def original_data(session: Session, capture: Capture, files: dict[str, tuple[str, bytes]]) -> tuple[str, bytes]:
+    """Name and bytes of a capture's data file as it came, from its original ``files`` by role; one that was recorded
+    here never had a file: then its samples as Parquet, without loss."""
+    if "data" in files:
+        return files["data"]
+    name = f"{capture.name.removesuffix('.capture.json')}.parquet"
+    form = next(form for form in WRITTEN if form.name == "Parquet")
+    table = _table(captures.load_raw(session, capture), capture.start_s, capture.interval_s, name)
+    return name, form.write(table)
+
+
 def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) -> tuple[str, bytes]:
     """(file name, zip) with data, description, engine and the job's result for this capture.
 
@@ -63,7 +88,10 @@ def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) ->
             codes=job.codes.split(),
         )
         name = capture.name.removesuffix(".capture.json")
-        data = captures.original_files(session, capture_id)["data"][1]
+        data_name, data = original_data(session, capture, captures.original_files(session, capture_id))
+        # One that was recorded here has no file of its own: what is written for it names itself.
+        description = description.model_copy(update={"data": plain_name(data_name)})
+        about = about.model_copy(update={"data": plain_name(data_name)})
         start_s, interval_s = capture.start_s, capture.interval_s
     result = _result(database, job_id, capture_id)
     if not with_vehicle:

@@ -20,6 +20,7 @@ from phasko.core.signals.recording import Samples
 from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
 from phasko.formats.table import check_time_base, without_time
 from phasko.jobs.progress import Progress
+from phasko.jobs.told import job_told
 from phasko.store import Database, captures, jobs
 from phasko.store.arriving import Arrival, NewCapture, arriving
 from phasko.store.audit import check_version
@@ -35,7 +36,6 @@ __all__ = [
     "import_data_file",
     "import_from_disk",
     "list_captures",
-    "original_file",
     "remove_capture",
     "restore_capture",
     "rewrite_description",
@@ -195,6 +195,8 @@ def import_data_file(
                         arrival.add_column(column, chunks)
                         progress.step("storing", done / len(table.columns))
                     description, proposals = describing.result()
+                    if proposals and _repaired(database, job_id):
+                        description = description.model_copy(update={"repair": "after"})
                     new = NewCapture(
                         name=f"{_stem(name)}.capture.json",
                         description=description,
@@ -287,6 +289,12 @@ def _check_job(database: Database, job_id: int) -> EngineProfile:
         return parse_document(version.document, EngineProfile, version.name)
 
 
+def _repaired(database: Database, job_id: int) -> bool:
+    """Whether a repair was noted: what comes after that, and does not say otherwise, is of the engine after it."""
+    with database.reading() as session:
+        return job_told(jobs.get_job(session, job_id)).repair is not None
+
+
 def _description_inside(table: Table, name: str) -> CaptureDescription | None:
     """The description that an earlier export wrote into the file, where it fits the columns; else ``None``."""
     if table.description is None:
@@ -319,17 +327,6 @@ def list_captures(database: Database, job_id: int) -> list[ImportedCapture]:
     with database.reading() as session:
         jobs.get_job(session, job_id)
         return [summary_of_capture(capture) for capture in captures.captures_of(session, job_id)]
-
-
-def original_file(database: Database, capture_id: int, role: str) -> tuple[str, bytes]:
-    """Name and bytes of a capture's ``description`` or ``data`` file as they came; a description that never came is
-    the one as it stands now. Raises NotFoundError."""
-    with database.reading() as session:
-        capture = captures.get_capture(session, capture_id)
-        files = captures.original_files(session, capture_id)
-        if role not in files and role == "description":
-            return capture.name, capture.description.encode()
-        return files[role]
 
 
 def remove_capture(database: Database, capture_id: int) -> None:

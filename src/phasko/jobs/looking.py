@@ -11,7 +11,7 @@ from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.documents.analysis import LookResult
 from phasko.core.looks import QUESTIONS, Look, asked_of, check_look, look_results
 from phasko.core.words import cam_name
-from phasko.jobs.told import readable_looks
+from phasko.jobs.told import job_told, readable_looks
 from phasko.store import Database, jobs, looks
 from phasko.store.models import Look as LookRow
 
@@ -121,16 +121,25 @@ def looks_of_job(database: Database, job_id: int) -> tuple[Look, ...]:
 
 
 def note_look(database: Database, job_id: int, look: Look) -> Looking:
-    """Notes it; one about the same thing (and cylinder) noted before is taken out. Raises NotFoundError, and
-    DocumentError for what does not fit the question or the engine."""
+    """Notes it; one about the same thing (and cylinder) noted before is taken out. Once a repair is noted it is of the
+    engine after it, unless it says otherwise. Raises NotFoundError, and DocumentError for what does not fit the
+    question or the engine."""
     with database.transaction() as session:
-        version = jobs.get_job(session, job_id).engine_version
+        job = jobs.get_job(session, job_id)
+        version = job.engine_version
+        if look.repair is None and job_told(job).repair is not None:
+            look = look.model_copy(update={"repair": "after"})
         check_look(look, parse_document(version.document, EngineProfile, version.name))
         for number, before in readable_looks((r.id, r.document) for r in looks.looks_of(session, job_id)):
-            if (before.question, before.cylinder, before.cam) == (look.question, look.cylinder, look.cam):
+            if _about(before) == _about(look):
                 looks.removed(session, LookRow, number)
         looks.add_look(session, job_id, look.model_dump_json())
     return look_and_listen(database, job_id)
+
+
+def _about(look: Look) -> tuple[object, ...]:
+    """What a look is about; of before and after a repair both stand."""
+    return (look.question, look.cylinder, look.cam, look.repair or "before")
 
 
 def forget_look(database: Database, look_id: int) -> Looking:

@@ -44,6 +44,11 @@ class JobSummary(BaseModel):
     created_at: str
     version: int
     removed_at: str | None
+    holder: str
+    waiting_for: str
+    repaired_at: str | None
+    closed_at: str | None
+    cause: str | None
     hook_up: HookUpNote = HookUpNote()
 
 
@@ -123,6 +128,11 @@ def summary_of(job: Job) -> JobSummary:
         created_at=job.created_at,
         version=job.version,
         removed_at=job.removed_at,
+        holder=job.holder,
+        waiting_for=job.waiting_for,
+        repaired_at=job.repaired_at,
+        closed_at=job.closed_at,
+        cause=job.cause,
         hook_up=note,
     )
 

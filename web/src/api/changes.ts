@@ -50,6 +50,15 @@ export function changesOf(spoil: Spoil) {
     recordingChanged: (jobId: number) => spoil([...RECORDING, jobId]),
     /** A recording has become a capture. */
     recordingKept: (jobId: number) => spoil([...RECORDING, jobId], [...JOBS, jobId], BOARD),
+    /** A photo, its caption: the pages of the hand-over show them. */
+    photosChanged: (jobId: number) => spoil([...JOBS, jobId, "photos"], [...JOBS, jobId, "hand-over"]),
+    /** A capture has another name. */
+    captureRenamed: (jobId: number, captureId: number) => spoil([...JOBS, jobId], [...CAPTURES, captureId]),
+    /** Jobs came in from an archive, with engines. */
+    jobsTakenIn: () => spoil(BOARD, ENGINES, TAKEN_OUT, ["workshop-name"]),
+    /** The workshop's own findings move the chances before measuring: every call is judged anew. */
+    oddsMoved: () => spoil(JOBS, BOARD, LOG),
+    workshopNamed: () => spoil(["workshop-name"], JOBS, LOG),
     /** What was seen, heard or driven speaks in the call. */
     looksChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
   };

@@ -9,9 +9,10 @@ export const sessionQuery = queryOptions({
   queryFn: () => taken(client.GET("/api/session")),
 });
 
+/** The open jobs; closed ones are in the logbook. */
 export const boardQuery = queryOptions({
   queryKey: ["board"],
-  queryFn: () => taken(client.GET("/api/jobs")),
+  queryFn: () => taken(client.GET("/api/logbook", { params: { query: { state: "open", most: 200 } } })),
 });
 
 export const enginesQuery = queryOptions({

@@ -10,6 +10,7 @@ import { BoardPage } from "../features/board";
 import { EnginePage, EnginesPage } from "../features/engines";
 import { HookUpPrintPage } from "../features/hookup";
 import { JobPage, StationPage } from "../features/job";
+import { LearningPage, LogbookPage, TimelinePage } from "../features/logbook";
 import { SessionGate } from "../features/session";
 import { WorkshopPage } from "../features/workshop";
 import { BrokenScreen } from "./BrokenScreen";
@@ -39,6 +40,9 @@ const router = createBrowserRouter([
       { path: "/", element: <BoardPage /> },
       { path: "/jobs/:jobId", element: <JobPage />, errorElement: <BrokenScreen />, children: [{ path: ":station?", element: <StationPage /> }] },
       { path: "/jobs/:jobId/hook-up-page", element: <HookUpPrintPage />, errorElement: <BrokenScreen /> },
+      { path: "/jobs/:jobId/vehicle", element: <TimelinePage />, errorElement: <BrokenScreen /> },
+      { path: "/logbook", element: <LogbookPage />, errorElement: <BrokenScreen /> },
+      { path: "/learning", element: <LearningPage />, errorElement: <BrokenScreen /> },
       { path: "/engines", element: <EnginesPage /> },
       { path: "/engines/:engineId", element: <EnginePage /> },
       { path: "/workshop", element: <WorkshopPage /> },

@@ -24,7 +24,7 @@ function FrameBody() {
   const header = useHeader();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
-  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), g: () => void navigate("/engines"), w: () => void navigate("/workshop") });
+  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), j: () => void navigate("/logbook"), g: () => void navigate("/engines"), w: () => void navigate("/workshop") });
   return (
     <Flex direction="column" h="100dvh">
       <Flex
@@ -49,6 +49,9 @@ function FrameBody() {
         <Flex flex="1" minW="0" align="center" gap="3">
           {header}
         </Flex>
+        <QuietButton onClick={() => void navigate("/logbook")} hint="J">
+          Logbook
+        </QuietButton>
         <QuietButton onClick={() => void navigate("/engines")} hint="G">
           Engines
         </QuietButton>

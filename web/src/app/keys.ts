@@ -8,6 +8,7 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
     where: "Everywhere",
     keys: [
       ["B", "Bay board"],
+      ["J", "Logbook: every job, found by words"],
       ["G", "Engines"],
       ["W", "Workshop: people, what was taken out, who did what"],
       ["D", "Under-bonnet mode or daylight"],
@@ -18,6 +19,13 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
     where: "Bay board and Engines",
     keys: [
       ["N", "New job, new engine"],
+      ["↑ ↓ Enter", "Pick and open"],
+    ],
+  },
+  {
+    where: "Logbook",
+    keys: [
+      ["/", "Search"],
       ["↑ ↓ Enter", "Pick and open"],
     ],
   },

@@ -7,10 +7,7 @@ from pathlib import Path
 
 from sqlalchemy.orm import Session
 
-from phasko.core.documents import CaptureDescription
 from phasko.core.errors import PhaskoError
-from phasko.core.signals.recording import Samples
-from phasko.formats import WRITTEN, Table
 from phasko.formats.archive import (
     ArchivedCapture,
     ArchivedDrive,
@@ -22,13 +19,14 @@ from phasko.formats.archive import (
     Manifest,
 )
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.exporting import original_data
 from phasko.jobs.handing_over import made_hand_over
 from phasko.jobs.handing_over.workshop_name import workshop_name
 from phasko.jobs.told import job_document, readable_looks
 from phasko.store import Database, captures, jobs, looks, photos
 from phasko.store.models import Capture, EngineVersion, Job
 
-__all__ = ["export_jobs", "original_data"]
+__all__ = ["export_jobs"]
 
 Heard = Callable[[int, int], None]
 
@@ -157,20 +155,3 @@ def _capture(session: Session, writer: ArchiveWriter, capture: Capture, folder: 
         cut_off=capture.cut_off,
         proposals=capture.proposals,
     )
-
-
-def original_data(session: Session, capture: Capture, files: dict[str, tuple[str, bytes]]) -> tuple[str, bytes]:
-    """Name and bytes of a capture's data file as it came; one that was recorded here never had a file: then its samples
-    as Parquet, without loss."""
-    if "data" in files:
-        return files["data"]
-    description, columns = captures.load_raw(session, capture)
-    name = f"{capture.name.removesuffix('.capture.json')}.parquet"
-    return name, _parquet(description, columns, capture, name)
-
-
-def _parquet(description: CaptureDescription, columns: dict[str, Samples], capture: Capture, name: str) -> bytes:
-    form = next(form for form in WRITTEN if form.name == "Parquet")
-    units = {channel.column: channel.unit for channel in description.channels}
-    described = description.model_copy(update={"data": name}).model_dump_json(by_alias=True, exclude_none=True)
-    return form.write(Table(capture.start_s, capture.interval_s, columns, units, described))

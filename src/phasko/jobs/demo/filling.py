@@ -18,14 +18,19 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.documents.job import JobDocument
+from phasko.core.documents.repair import Repair
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
+from phasko.jobs.demo.marks_photo import marks_as_found
 from phasko.jobs.demo.stories import STORIES, Story, Take
-from phasko.jobs.demo.told import TOLD
+from phasko.jobs.demo.told import ENDINGS, TOLD, WORKSHOP
 from phasko.jobs.engine_profiles import engines, save_engine
+from phasko.jobs.handing_over.photos import add_photo
+from phasko.jobs.handing_over.workshop_name import WorkshopName, name_workshop
 from phasko.jobs.importing import import_capture
 from phasko.jobs.library import keep_as_known_good
+from phasko.jobs.logbook.closing import add_note, close_job, note_repair
 from phasko.jobs.looking import note_look
 from phasko.jobs.opening import open_job
 from phasko.jobs.preparing.hooking_up import hook_up_page, keep_hook_up
@@ -68,7 +73,7 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
             stored = []
         else:
             stored = [import_capture(database, job.id, _capture_files(story))]
-        stored += [import_capture(database, job.id, _capture_files(_retaken(story, take))) for take in story.more]
+        stored += [import_capture(database, job.id, _taken_again(story, take)) for take in story.more]
         if story.felt:
             import_capture(database, job.id, _pressure_files(story))
         for look in story.looks:
@@ -79,8 +84,23 @@ def fill_demo(database: Database, tell: Callable[[str], None] = lambda _: None) 
         if story.known_good:
             for capture in stored:
                 keep_as_known_good(database, capture.id, _SEEN_GOOD)
+        _end(database, job.id, story.vehicle)
         analyse_stored_job(database, job.id)
+        with database.transaction() as session:
+            jobs.get_job(session, job.id).sample = True
+    name_workshop(database, WorkshopName.model_validate(WORKSHOP))
     return len(STORIES)
+
+
+def _end(database: Database, job_id: int, vehicle: str) -> None:
+    """The repair, the mark as it was found, and how the job was closed, where the story has an end."""
+    ending = ENDINGS.get(vehicle)
+    if ending is None:
+        return
+    note_repair(database, job_id, Repair.model_validate(ending["repair"]))
+    add_photo(database, job_id, "hand-over", "Marks as found, crank on its own mark", "marks.png", marks_as_found())
+    close_job(database, job_id, ending["cause"], "", "J. Tollan")
+    add_note(database, job_id, ending["note"], "J. Tollan")
 
 
 _SEEN_GOOD = KnownGoodOf(how="marks_seen", note="Marks seen true at the service")
@@ -92,7 +112,8 @@ def _prepare(database: Database, job_id: int, story: Story) -> None:
     told = told_document(database, job_id).document
     parts = JobDocument.model_validate({"schema": "phasko.job/1", **TOLD[story.vehicle]})
     complaint = parts.complaint.model_copy(update={"text": story.complaint}) if parts.complaint else told.complaint
-    tell_of(database, job_id, told.model_copy(update={"complaint": complaint, "replaced": parts.replaced}))
+    more = {name: getattr(parts, name) for name in ("replaced", "hook_up", "costs", "ordered", "for_owner")}
+    tell_of(database, job_id, told.model_copy(update={"complaint": complaint, **more}))
     question = story.live or ("timing" if story.scenario.record_from_s == 0.0 else "running")
     page = hook_up_page(database, job_id, question, 4)
     ticked = [caution.id for caution in page.cautions]
@@ -131,6 +152,15 @@ def _retaken(story: Story, take: Take) -> Story:
         faults=take.faults or story.faults,
         probes=take.probes or story.probes,
     )
+
+
+def _taken_again(story: Story, take: Take) -> CaptureFiles:
+    """Its files; of one after the repair the description says so."""
+    files = _capture_files(_retaken(story, take))
+    if not take.after_repair:
+        return files
+    said = {**json.loads(files.description), "repair": "after"}
+    return replace(files, description=json.dumps(said, indent=1).encode())
 
 
 def _capture_files(story: Story) -> CaptureFiles:

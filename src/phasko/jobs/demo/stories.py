@@ -25,6 +25,7 @@ class Take:
     scenario: Scenario | None = None
     faults: EngineFaults | None = None
     probes: tuple[Probe, ...] = ()
+    after_repair: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,15 +151,6 @@ STORIES = (
         known_good=True,
     ),
     Story(
-        vehicle="Post car 5, after repair",
-        make_model="Corvane Petrel",
-        engine="corvane-2.1-four",
-        complaint="Chain and guides renewed, valves checked for leaks; proof that it is right",
-        codes=(),
-        capture="post-5-after",
-        seed=504,
-    ),
-    Story(
         vehicle="Post car 5",
         make_model="Corvane Petrel",
         engine="corvane-2.1-four",
@@ -167,6 +159,7 @@ STORIES = (
         capture="post-5-before",
         seed=503,
         faults=EngineFaults(DriveFaults(jumped_at_crank=-1)),
+        more=(Take("post-5-after", seed=504, faults=EngineFaults(), after_repair=True),),
     ),
     Story(
         vehicle="Grader 2",

@@ -134,6 +134,9 @@ class Recordings:
         """Begins to record; ``database`` writes under the name of who asks. Raises NotFoundError, DeviceError, and
         RefusedError where a caution is not ticked or the job is being recorded already."""
         told = job_document(database, job_id)
+        if told.repair is not None and asked.said.repair is None:
+            # What is recorded once a repair was noted is of the engine after it.
+            asked = asked.model_copy(update={"said": asked.said.model_copy(update={"repair": "after"})})
         profile, kept = self._car(database, job_id)
         armed = set_up(ready_to_record(profile, told, asked.round), asked.round, asked.beside)
         with self._lock:

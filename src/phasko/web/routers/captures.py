@@ -15,7 +15,7 @@ from phasko.formats import CaptureFiles, FileBytes
 from phasko.jobs import importing, progress
 from phasko.jobs.analysing import phase_strip
 from phasko.jobs.engine_profiles import EngineSummary
-from phasko.jobs.exporting import export_bundle, export_capture, import_bundle
+from phasko.jobs.exporting import export_bundle, export_capture, import_bundle, original_file
 from phasko.jobs.import_sheet import (
     CaptureSetup,
     ImportSheet,
@@ -275,7 +275,7 @@ def add_bundle(bundle: Annotated[UploadFile, File()], database: DatabaseOf) -> J
 @router.get("/captures/{capture_id}/files/{role}", response_class=Response)
 def get_original(capture_id: int, role: Literal["description", "data"], database: DatabaseOf) -> Response:
     """An original file, byte for byte as it came."""
-    return _file(*importing.original_file(database, capture_id, role))
+    return _file(*original_file(database, capture_id, role))
 
 
 _MAPPED_FROM = 4 << 20

@@ -13,7 +13,8 @@ import { NewJobDialog } from "./NewJobDialog";
 import { OpenBundle } from "./OpenBundle";
 
 export function BoardPage() {
-  const board = useQuery(boardQuery);
+  const board = useQuery({ ...boardQuery, select: (page) => page.rows });
+  const total = useQuery({ ...boardQuery, select: (page) => page.total });
   const [opening, setOpening] = useState(false);
   usePutHeader(null, "board");
   const location = useLocation();
@@ -31,7 +32,7 @@ export function BoardPage() {
     <>
       <ListPage
         title="Bay board"
-        about={board.data ? countWords(board.data.length) : " "}
+        about={total.data === undefined ? " " : countWords(total.data)}
         rows={board}
         waiting="Reading the board"
         empty={{
@@ -68,5 +69,6 @@ export function BoardPage() {
 }
 
 function countWords(count: number): string {
-  return count === 1 ? "One job" : `${count} jobs`;
+  const many = count > 200 ? "; the newest 200 are here, all of them in the logbook" : "";
+  return count === 1 ? "One open job" : `${String(count)} open jobs${many}`;
 }

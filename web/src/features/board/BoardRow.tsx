@@ -27,7 +27,7 @@ export function BoardRow({ row }: { row: Row }) {
               {job.vehicle}
             </Text>
             <Text color="mute" fontSize="12.5px">
-              {[job.make_model, job.engine.name].filter(Boolean).join(", ")}
+              {[job.make_model, job.engine].filter(Boolean).join(", ")}
             </Text>
           </Box>
           <Box>
@@ -37,6 +37,9 @@ export function BoardRow({ row }: { row: Row }) {
                 {job.codes.join(" ")}
               </Text>
             )}
+            <Text color="mute" fontSize="12.5px" data-testid="row-status">
+              {statusWords(row)}
+            </Text>
           </Box>
           <Box>
             <Measured row={row} />
@@ -46,6 +49,25 @@ export function BoardRow({ row }: { row: Row }) {
       </Link>
     </Box>
   );
+}
+
+const STATUS: Record<Row["status"], string> = {
+  no_capture: "opened",
+  to_call: "opened",
+  to_prove: "repaired, to be proved; opened",
+  closed: "closed",
+};
+
+/** Where it stands, since when, who has it, and what it waits for. */
+function statusWords({ job, status }: Row): string {
+  const when = day(status === "closed" ? job.closed_at : job.created_at);
+  const cause = status === "closed" && job.cause ? `cause ${job.cause}` : "";
+  const waits = job.waiting_for ? `waits for ${job.waiting_for}` : "";
+  return [`${STATUS[status]} ${when}`, cause, job.holder && `with ${job.holder}`, waits].filter(Boolean).join(", ");
+}
+
+function day(moment: string | null | undefined): string {
+  return moment ? new Date(moment).toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" }) : "";
 }
 
 function Measured({ row }: { row: Row }) {
@@ -71,7 +93,7 @@ function Measured({ row }: { row: Row }) {
 }
 
 function Called({ row }: { row: Row }) {
-  if (!row.leader || row.leader_probability === null) return <Text color="mute">No call yet</Text>;
+  if (!row.leader || row.leader_probability == null) return <Text color="mute">No call yet</Text>;
   return (
     <Box>
       <Flex justify="space-between" gap="2">

@@ -2,7 +2,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
@@ -38,6 +38,9 @@ export function VehicleLine({ job, told }: Props) {
         </Text>
         <QuietButton onClick={() => setEditing(!editing)} aria-expanded={editing}>
           Change the vehicle
+        </QuietButton>
+        <QuietButton asChild>
+          <Link to={`/jobs/${String(job.id)}/vehicle`}>All its jobs</Link>
         </QuietButton>
         {!job.removed_at && (
           <QuietButton onClick={() => out.mutate()} loading={out.isPending}>

@@ -8,7 +8,7 @@ import { hookUpStation } from "../hookup";
 import { lookStation } from "../look";
 import { phaseStation } from "../phase";
 import { complaintStation } from "../complaint";
-import { notBuilt } from "./not-built";
+import { handOverStation } from "../handover";
 
 const ORDER: readonly Station[] = [
   complaintStation,
@@ -19,7 +19,7 @@ const ORDER: readonly Station[] = [
   phaseStation,
   cylinderStation,
   callStation,
-  notBuilt("hand-over", "Hand-over", "the report for the customer and for the next shift"),
+  handOverStation,
 ];
 
 export const STATIONS = ORDER.map((station, i) => ({ ...station, number: i + 1 }));

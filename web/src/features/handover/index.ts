@@ -1,0 +1,1 @@
+export { handOverStation } from "./station";

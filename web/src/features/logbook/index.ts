@@ -1,0 +1,3 @@
+export { LearningPage } from "./LearningPage";
+export { LogbookPage } from "./LogbookPage";
+export { TimelinePage } from "./TimelinePage";
