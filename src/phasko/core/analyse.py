@@ -129,7 +129,7 @@ def result_document(
         felt=felt_words(current),
         elongation=elongation_of(current, profile),
         conditions=conditions_of(measured, profile),
-        before_repair=_before_repair(job) if after_repair(job) is not None else None,
+        before_repair=_before_repair(job),
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,
@@ -139,9 +139,12 @@ def result_document(
     )
 
 
-def _before_repair(job: JobEvidence) -> BeforeRepair:
-    """The call as it stood, and each capture that was taken again beside the one it repeats."""
+def _before_repair(job: JobEvidence) -> BeforeRepair | None:
+    """The call as it stood, and each capture that was taken again beside the one it repeats; ``None`` where nothing is
+    known from after a repair, or nothing was measured or seen before it."""
     before = before_repair(job)
+    if after_repair(job) is None or not (before.captures or before.looks or before.roads):
+        return None
     after = [c for c in job.captures if c.recording.description.repair == "after"]
     finding = job_finding(before.captures, job.profile)
     return BeforeRepair(

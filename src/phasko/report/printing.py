@@ -7,6 +7,8 @@ import io
 import logging
 from typing import Any
 
+from PIL import ImageFile
+
 from phasko.core.errors import RefusedError
 
 __all__ = ["pdf_of", "png_of"]
@@ -48,6 +50,8 @@ def _printer() -> Any:
             kept="The hand-over is there as HTML",
             remedy=_REMEDY,
         ) from error
+    # It lets pictures that were cut off pass, for the whole program; photos that come in are to be refused then.
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
     logging.getLogger("weasyprint").setLevel(logging.ERROR)
     logging.getLogger("fontTools").setLevel(logging.ERROR)
     return weasyprint

@@ -120,7 +120,9 @@ def _digits(one: ChangeResult) -> int:
 def _change(one: ChangeResult) -> str:
     if one.by is None:
         return ""
-    return f"{one.by:+.{_digits(one)}f} {one.unit}".replace(" °", "°").replace("-", "−")
+    size = f"{one.by:+.{_digits(one)}f}"
+    size = size if float(size) else size[1:]
+    return f"{size} {one.unit}".replace(" °", "°").replace("-", "−")
 
 
 def _change_u95(one: ChangeResult) -> str:

@@ -17,6 +17,7 @@ _LEFT = 92.0
 _CYCLE = 720.0
 _LANE = 62.0
 _HIGH, _LOW = 22.0, 46.0
+_GAP_DEG = 20.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -248,10 +249,13 @@ def _corner(drawing: Drawing, corner: CornerMark, place: tuple[float, float]) ->
 
 
 def _below(points: Sequence[tuple[float, float]], top: float) -> list[list[tuple[float, float]]]:
-    """The pieces of a curve that lie below a height, each with its first point above it."""
+    """The pieces of a curve that lie below a height; a gap in its angles ends a piece, too."""
     pieces: list[list[tuple[float, float]]] = []
     piece: list[tuple[float, float]] = []
     for point in points:
+        if piece and point[0] - piece[-1][0] > _GAP_DEG:
+            pieces.append(piece)
+            piece = []
         if point[1] <= top:
             piece.append(point)
         elif piece:

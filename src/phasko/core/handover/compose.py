@@ -17,7 +17,7 @@ from phasko.core.handover.document import (
 )
 from phasko.core.handover.excluded import exclusions
 from phasko.core.handover.facts import Facts
-from phasko.core.handover.first_word import CAUTIONS, chance_words, five_lines, headline, stop_words
+from phasko.core.handover.first_word import CAUTIONS, chance_words, five_lines, headline, repaired_headline, stop_words
 from phasko.core.handover.measured import measured_rows
 from phasko.core.handover.owner import owner_page
 from phasko.core.handover.parts import parts_not_needed
@@ -59,8 +59,8 @@ def hand_over(facts: Facts) -> HandOver:
     told = facts.told
     return HandOver(
         head=facts.head,
-        headline=headline(verdict),
-        stop=stop_words(verdict),
+        headline=repaired_headline(facts) if facts.repaired else headline(verdict),
+        stop=stop_words(facts.analysis.verdict),
         five=five_lines(facts, excluded),
         finding=finding,
         finding_detail=detail,
@@ -79,7 +79,7 @@ def hand_over(facts: Facts) -> HandOver:
         side_findings=side_findings(facts),
         probed=_probed(facts),
         insulation=_INSULATION[told.hook_up.insulation if told.hook_up is not None else "unknown"],
-        cautions=_cautions(verdict),
+        cautions=_cautions(facts.analysis.verdict if facts.repaired else verdict),
         captures=[
             _capture_line(capture, described, facts)
             for capture, described in zip(facts.analysis.captures, facts.described, strict=True)

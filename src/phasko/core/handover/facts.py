@@ -41,10 +41,7 @@ class Facts:
     def captures(self) -> list[tuple[CaptureResult, CaptureDescription]]:
         """The captures that the call rests on."""
         every = list(zip(self.analysis.captures, self.described, strict=True))
-        if not self.repaired:
-            after = [pair for pair in every if pair[1].repair == "after"]
-            return after if self.analysis.before_repair is not None and after else every
-        return [pair for pair in every if pair[1].repair != "after"]
+        return [pair for pair in every if pair[1].repair != "after"] if self.repaired else every
 
     @property
     def finding(self) -> tuple[str, str]:

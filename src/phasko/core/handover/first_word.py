@@ -9,7 +9,7 @@ from phasko.core.handover.document import Excluded, Line
 from phasko.core.handover.facts import Facts
 from phasko.core.words import lower_first
 
-__all__ = ["CAUTIONS", "chance_words", "first_text", "five_lines", "headline", "stop_words"]
+__all__ = ["CAUTIONS", "chance_words", "first_text", "five_lines", "headline", "repaired_headline", "stop_words"]
 
 _GATE: Mapping[str, str] = {
     "go": "Open the covers.",
@@ -49,6 +49,17 @@ def headline(verdict: Verdict) -> str:
     return f"{leader.title}{both}. {_GATE[verdict.teardown]}"
 
 
+def repaired_headline(facts: Facts) -> str:
+    """Of a job that was repaired and measured again: what it was, whether that was found, and how it is now."""
+    was, now = _leader(facts.verdict), facts.analysis.verdict
+    closing = facts.told.closing
+    found = {"confirmed": ", confirmed", "refuted": ", refuted", "unknown": ""}[closing.cause] if closing else ""
+    first = "Undecided" if was is None or facts.verdict.undecided else was.title
+    leader = _leader(now)
+    after = "undecided" if leader is None or now.undecided else lower_first(leader.title)
+    return f"{first}{found}. After the repair: {after}."
+
+
 def stop_words(verdict: Verdict) -> str:
     """What must not be done, before anything else is read."""
     return "Do not crank or start it." if "stop_cranking" in verdict.cautions else ""
@@ -66,8 +77,9 @@ def five_lines(facts: Facts, excluded: list[Excluded]) -> list[Line]:
         Line(title="Found", text=_sentence(found)),
         Line(title="How sure", text=_how_sure(verdict)),
         Line(title="Not it", text=_not_it(excluded)),
-        Line(title="Look first", text=_look_first(verdict)),
-        Line(title="Take care", text=_take_care(verdict)),
+        Line(title="Look first", text=_done(facts) if facts.repaired else _look_first(verdict)),
+        # What must not be done is about the engine as it is now.
+        Line(title="Take care", text=_take_care(facts.analysis.verdict)),
     ]
 
 
@@ -91,7 +103,7 @@ def _how_sure(verdict: Verdict) -> str:
     if verdict.undecided:
         return verdict.undecided_because or "Nothing measured separates what it could be."
     kinds = [lower_first(one.title) for one in leader.evidence if one.bits > 0][:_KINDS_NAMED]
-    said = f"{chance_words(leader.probability)}."
+    said = _sentence(chance_words(leader.probability))
     if not kinds:
         return f"{said} No measurement speaks for it by itself; the others are less likely."
     verb = "speaks for it" if len(kinds) == 1 else "agree"
@@ -116,8 +128,16 @@ def _look_first(verdict: Verdict) -> str:
         return _sentence(f"{test.title}, {test.minutes:.0f} minutes. {test.how}".strip())
     leader = _leader(verdict)
     if leader is not None and leader.hint and leader.fault != "none":
-        return leader.hint
-    return "No test would change this call."
+        return f"No further test would change this call. {leader.hint}"
+    return "No further test would change this call."
+
+
+def _done(facts: Facts) -> str:
+    """What there is to look at once it is repaired."""
+    repair = facts.told.repair
+    done = [one.text or one.part.replace("_", " ") for one in repair.replaced] if repair is not None else []
+    words = f"Repaired: {_joined(done)}. " if done else "Repaired. "
+    return f"{words}The same was recorded again; before and after stand beside each other."
 
 
 def _take_care(verdict: Verdict) -> str:

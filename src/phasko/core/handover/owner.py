@@ -5,17 +5,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 
-from phasko.core.documents.analysis import FaultResult, Verdict
+from phasko.core.documents.analysis import Amount, FaultResult, Verdict, Where
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.repair import Seen
 from phasko.core.handover.document import Line, OwnerPage
 from phasko.core.handover.facts import Facts
 from phasko.core.handover.first_word import chance_words
 from phasko.core.handover.parts import PART_WORDS, needed_parts
-from phasko.core.words import count_words, drive_word
+from phasko.core.words import count_words, drive_word, lower_first
 
 __all__ = ["owner_page"]
 
 Plain = Callable[[FaultResult, EngineProfile], str]
+_SURE = 0.95
+_LIKELY = 0.8
 
 
 def owner_page(facts: Facts) -> OwnerPage:
@@ -32,7 +35,10 @@ def _headline(verdict: Verdict, facts: Facts) -> str:
         return "Nothing is known for certain yet"
     if verdict.undecided:
         return "Not decided yet: one more check is needed"
-    return _PLAIN_TITLE[leader.fault](leader, facts.profile)
+    title = _PLAIN_TITLE[leader.fault](leader, facts.profile)
+    if leader.probability >= _SURE:
+        return title
+    return f"{'Most likely' if leader.probability >= _LIKELY else 'Possibly'}: {lower_first(title)}"
 
 
 def _parts(verdict: Verdict, facts: Facts) -> Iterator[Line]:
@@ -42,11 +48,14 @@ def _parts(verdict: Verdict, facts: Facts) -> Iterator[Line]:
     yield Line(title="What we did", text=_did(facts))
     leader = _leader(verdict)
     if leader is not None and not verdict.undecided:
-        yield Line(title="What we found", text=_PLAIN[leader.fault](leader, facts.profile))
+        past = facts.repaired
+        yield Line(
+            title="What we had found" if past else "What we found", text=_PLAIN[leader.fault](leader, facts.profile)
+        )
         for one in verdict.faults:
             if one.besides:
                 yield Line(title="And besides", text=_PLAIN[one.fault](one, facts.profile))
-        yield Line(title="How sure we are", text=_sure(leader))
+        yield Line(title="How sure we were" if past else "How sure we are", text=_sure(leader))
     if "stop_cranking" in verdict.cautions and not facts.repaired:
         text = "Please do not start the engine, not even to move the car: parts inside could hit each other and break."
         yield Line(title="Until then", text=text)
@@ -124,7 +133,7 @@ def _repaired(facts: Facts) -> Iterator[Line]:
     now = _leader(facts.analysis.verdict)
     if repair is not None:
         done = [one.text or PART_WORDS[one.part] for one in repair.replaced]
-        seen = [one.text for one in repair.found if one.text]
+        seen = [_seen(one, facts.profile) for one in repair.found]
         text = " ".join(
             part
             for part in (
@@ -154,6 +163,15 @@ def _repaired(facts: Facts) -> Iterator[Line]:
         yield Line(title="Test drive", text=f"{repair.driven_km:g} km since the repair{back}.")
 
 
+def _seen(one: Seen, profile: EngineProfile) -> str:
+    """What was found in plain words; what was only written stands as it was written."""
+    if one.fault is None:
+        return one.text
+    where = Where(cams=one.cams, cylinders=one.cylinders)
+    fault = FaultResult(fault=one.fault, probability=1.0, where=where, amount=Amount())
+    return lower_first(_PLAIN_TITLE[one.fault](fault, profile))
+
+
 def _cylinder(one: FaultResult) -> str:
     numbers_ = one.where.cylinders
     return f"cylinder {numbers_[0]}" if len(numbers_) == 1 else "one of the cylinders"
@@ -174,7 +192,7 @@ _PLAIN_TITLE: Mapping[str, Plain] = {
     "cam_slipped": _same("A camshaft has turned on its wheel"),
     "phaser_off_park": _same("A part that adjusts a camshaft does not do its work"),
     "cam_signal_shifted": _same("A sensor's wheel sits wrong; the engine itself is right"),
-    "crank_signal_shifted": _same("The crank sensor's wheel sits wrong; the engine itself is right"),
+    "crank_signal_shifted": _same("A sensor's wheel sits wrong; the engine itself is right"),
     "crank_sprocket_slipped": _drive("The wheel that drives the timing {drive} has turned"),
     "crank_hub_slipped": _same("The hub on the crankshaft has turned"),
     "drive_broken": _drive("The timing {drive} is broken"),
@@ -214,7 +232,7 @@ _PLAIN: Mapping[str, Plain] = {
         "time. The valves themselves are right."
     ),
     "crank_signal_shifted": _same(
-        "A toothed wheel on the crankshaft, or its sensor, sits in the wrong place and tells the engine's computer a "
+        "A small wheel on the crankshaft, or its sensor, sits in the wrong place and tells the engine's computer a "
         "wrong time. Valves and pistons themselves are right."
     ),
     "crank_sprocket_slipped": _drive(

@@ -12,7 +12,7 @@ export function BoardRow({ row }: { row: Row }) {
   const { job } = row;
   return (
     <Box as="li" borderBottomWidth="1px" borderColor="line">
-      <Link to={`/jobs/${job.id}/${row.captures ? "phase" : "captures"}`} data-testid="job">
+      <Link to={`/jobs/${job.id}/${STATION[row.status]}`} data-testid="job">
         <Grid
           templateColumns={{ base: "1fr 1.3fr", lg: "minmax(200px, 1fr) minmax(190px, 0.9fr) minmax(280px, 1.5fr) 230px" }}
           columnGap="6"
@@ -50,6 +50,9 @@ export function BoardRow({ row }: { row: Row }) {
     </Box>
   );
 }
+
+/** The station where its work goes on. */
+const STATION: Record<Row["status"], string> = { no_capture: "captures", to_call: "phase", to_prove: "hand-over", closed: "hand-over" };
 
 const STATUS: Record<Row["status"], string> = {
   no_capture: "opened",

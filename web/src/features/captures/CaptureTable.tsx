@@ -1,8 +1,11 @@
 import { Box, Flex, Table, Text } from "@chakra-ui/react";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 
-import type { Schemas } from "../../api/client";
-import { QuietButton } from "../../ui";
+import { useChanges } from "../../api/changes";
+import { client, type Schemas, taken } from "../../api/client";
+import { ErrorNote, PlainInput, QuietButton } from "../../ui";
 
 type Capture = Schemas["ImportedCapture"];
 type Props = { captures: Capture[]; jobId: number; onTakeOut: (capture: Capture) => void; onOpen: (id: number) => void };
@@ -25,11 +28,12 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
             <Table.Cell>
               {capture.confirmed && !capture.unreadable ? (
                 <Box asChild color="petrol" fontWeight="600">
-                  <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.name}</Link>
+                  <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.title || capture.name}</Link>
                 </Box>
               ) : (
-                <Text fontWeight="600">{capture.name}</Text>
+                <Text fontWeight="600">{capture.title || capture.name}</Text>
               )}
+              <Rename jobId={jobId} capture={capture} />
               {capture.cut_off && (
                 <Text color="late" fontSize="13px">
                   cut off {capture.cut_off}
@@ -64,6 +68,49 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
         ))}
       </Table.Body>
     </Table.Root>
+  );
+}
+
+/** The name that a person gives it; its file's name stands below then. */
+function Rename({ jobId, capture }: { jobId: number; capture: Capture }) {
+  const changes = useChanges();
+  const [editing, setEditing] = useState(false);
+  const [title, setTitle] = useState(capture.title);
+  const keep = useMutation({
+    mutationFn: () => taken(client.PUT("/api/captures/{capture_id}/title", { params: { path: { capture_id: capture.id } }, body: { title } })),
+    onSuccess: () => {
+      setEditing(false);
+      return changes.captureRenamed(jobId, capture.id);
+    },
+  });
+  if (!editing)
+    return (
+      <Flex gap="2" align="center">
+        {capture.title && (
+          <Text color="mute" fontSize="12px">
+            {capture.name}
+          </Text>
+        )}
+        <button type="button" onClick={() => setEditing(true)} aria-label={`Rename ${capture.title || capture.name}`} style={{ fontSize: 12, textDecoration: "underline", minHeight: 24 }}>
+          rename
+        </button>
+      </Flex>
+    );
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep.mutate();
+      }}
+    >
+      <Flex gap="1.5" align="center">
+        <PlainInput aria-label={`Name of ${capture.name}`} autoFocus placeholder={capture.name} width={180} wrong={keep.isError} maxLength={120} value={title} onChange={(event) => setTitle(event.target.value)} />
+        <QuietButton type="submit" loading={keep.isPending}>
+          Keep
+        </QuietButton>
+      </Flex>
+      {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}
+    </form>
   );
 }
 

@@ -27,7 +27,7 @@ export function PickedCapture({ jobId, empty, children, prefers = () => false }:
   const choice = measured.length > 1 && (
     <Choice
       label="Capture"
-      options={measured.map((c) => ({ value: String(c.id), text: c.name }))}
+      options={measured.map((c) => ({ value: String(c.id), text: c.title || c.name }))}
       value={String(shown.id)}
       onPick={(id) => setSearch({ capture: id })}
     />

@@ -3,7 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import type { Schemas } from "../../api/client";
+import { apiError, type Schemas, unreachable } from "../../api/client";
 import { handOverQuery, type PageKind, type Paper, shownPageQuery } from "../../api/closing-queries";
 import { useTold } from "../../api/told";
 import { ActionButton, Choice, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
@@ -103,7 +103,6 @@ function Pages({ jobId }: { jobId: number }) {
 
 /** A file from the server, saved under the name it gives; a refusal is shown, not saved. */
 async function save(address: string): Promise<void> {
-  const { apiError, unreachable } = await import("../../api/client");
   const answer = await fetch(address).catch(() => {
     throw unreachable();
   });

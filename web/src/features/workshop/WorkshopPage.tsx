@@ -6,6 +6,7 @@ import type { ReactNode } from "react";
 import { sessionQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
 import { ErrorNote, Waiting } from "../../ui";
+import { Carrying, NameOnPages } from "./Carrying";
 import { Log } from "./Log";
 import { Myself } from "./Myself";
 import { People } from "./People";
@@ -30,6 +31,14 @@ export function WorkshopPage() {
           <People shared={session.data.passphrase_needed} own={session.data.name} />
         </Part>
       )}
+      {lead && (
+        <Part title="On every page">
+          <NameOnPages />
+        </Part>
+      )}
+      <Part title="Carrying jobs">
+        <Carrying lead={lead} />
+      </Part>
       <Part title="Taken out">
         <TakenOut lead={lead} />
       </Part>
