@@ -55,6 +55,13 @@ if ! done_before "python-$kind" "$lock" pyproject.toml && ! { [ "$kind" = run ] 
   remember "python-$kind" "$lock" pyproject.toml
 fi
 
+# What sets text in the hand-over's PDF. Without it everything else works, and HTML still comes: so nobody is stopped here.
+if ! .venv/bin/python -c 'import weasyprint' 2>/dev/null; then
+  echo "Installing Pango, which sets text"
+  (install_packages libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0) \
+    || echo "Without it the hand-over comes as HTML only: install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0" >&2
+fi
+
 # Where the machine's own Node is missing or too old, one from the Python registry goes into the virtual environment;
 # the machine's stays as it is.
 [ -x .venv/bin/node ] && export PATH="$PWD/.venv/bin:$PATH"

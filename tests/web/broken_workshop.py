@@ -8,11 +8,13 @@ from pathlib import Path
 from sqlalchemy import text
 
 from phasko.jobs.engine_profiles import save_engine
+from phasko.jobs.handing_over.photos import add_photo
 from phasko.jobs.importing import import_capture, import_data_file
 from phasko.jobs.looking import note_look
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 from tests.builders import FOUR, bench_files, pool_engine, saw
+from tests.jobs.handing_over.test_photos import picture
 
 KNOWN: dict[str, tuple[int, ...]] = {
     "job_id": (1, 2, 3, 4),
@@ -20,6 +22,7 @@ KNOWN: dict[str, tuple[int, ...]] = {
     "engine_id": (1, 2),
     "look_id": (1, 2),
     "road_test_id": (1,),
+    "photo_id": (1, 2),
 }
 """What is stored, by the name of the parameter that asks for it."""
 
@@ -43,8 +46,10 @@ def broken_workshop(folder: Path) -> None:
         import_data_file(database, 4, "y.csv", b"time_s,c1\n0,1\n1,2\n2,1\n3,5\n")
         for job_id in (1, 3):
             note_look(database, job_id, saw("marks", "out"))
+            add_photo(database, job_id, "look", "", "p.png", picture("PNG", size=(20 + job_id, 20)))
         with database.transaction() as session:
             for broken in (
+                "UPDATE photos SET data = x'00' WHERE id = 2",
                 "UPDATE engine_versions SET document = '{\"name\": 1' WHERE id = 2",
                 'UPDATE jobs SET told = \'{"schema": "phasko.job/9"}\' WHERE id = 3',
                 "UPDATE looks SET document = 'no look' WHERE job_id = 3",

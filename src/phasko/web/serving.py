@@ -15,6 +15,7 @@ import uvicorn
 
 from phasko.core.errors import RefusedError
 from phasko.jobs.board import board
+from phasko.jobs.logbook.words import index_jobs
 from phasko.keeping.people import LEAD, Account, accounts, hashed, set_lead
 from phasko.store import Database
 from phasko.store.arriving import forget_halves, keep_cut_recordings
@@ -97,6 +98,7 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
     be_patient()
     keep_cut_recordings(database)
     forget_halves(database)
+    index_jobs(database)
     if how.demo and not board(database):
         # The bench and its compiler are loaded only when there is something to record.
         from phasko.jobs.demo import fill_demo
