@@ -32,6 +32,18 @@ WRITES = [
     ("POST", "/api/bundles"),
     ("POST", "/api/captures/1/erasure"),
     ("POST", "/api/people"),
+    ("POST", "/api/jobs/1/photos"),
+    ("DELETE", "/api/photos/1"),
+    ("PUT", "/api/photos/1/caption"),
+    ("PUT", "/api/jobs/1/repair"),
+    ("POST", "/api/jobs/1/closing"),
+    ("DELETE", "/api/jobs/1/closing"),
+    ("POST", "/api/jobs/1/notes"),
+    ("PUT", "/api/jobs/1/desk"),
+    ("POST", "/api/jobs/1/copies"),
+    ("PUT", "/api/captures/1/title"),
+    ("POST", "/api/workshop/import"),
+    ("PUT", "/api/learning/odds"),
 ]
 LEADS = [
     ("GET", "/api/people"),
@@ -43,6 +55,9 @@ LEADS = [
     ("GET", "/api/log/file"),
     ("POST", "/api/captures/1/erasure"),
     ("POST", "/api/jobs/1/erasure"),
+    ("GET", "/api/workshop/export"),
+    ("PUT", "/api/learning/odds"),
+    ("PUT", "/api/workshop-name"),
 ]
 
 

@@ -42,6 +42,7 @@ class Pictures:
     turn: str = ""
     caption: str = ""
     marks: str = ""
+    seen_marks: str = ""
     before_after: str = ""
     photos: Mapping[int, str] = field(default_factory=dict)
 
@@ -52,6 +53,7 @@ def hand_over_html(document: HandOver, pictures: Pictures, page: Page = "full", 
         "turn": Markup(pictures.turn),
         "caption": pictures.caption,
         "marks": Markup(pictures.marks),
+        "seen_marks": Markup(pictures.seen_marks),
         "before_after": Markup(pictures.before_after),
         "photos": {one.id: pictures.photos.get(one.id, "") for one in document.photos},
     }

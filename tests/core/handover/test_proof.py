@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from phasko.core.documents.job import JobDocument
-from phasko.core.handover import Facts, hand_over
+from phasko.core.handover import Facts, PhotoLine, hand_over
 from tests.core.handover.facts import facts_of, healthy, jumped, recorded, repaired, told
 
 
@@ -112,3 +114,15 @@ def test_captures_come_with_their_hash_and_their_title() -> None:
     facts = facts_of(recorded("named", 12, title="Cranked hot, throttle open"))
     (line,) = hand_over(facts).captures
     assert (line.title, line.file, len(line.sha256)) == ("Cranked hot, throttle open", "named.capture.json", 64)
+
+
+def test_marks_as_they_were_seen_are_drawn_where_no_photo_shows_them() -> None:
+    seen = {"question": "marks", "answer": "out", "cam": "B1I", "amount_deg": 17.2}
+    document = told(looks=[seen, {"question": "marks", "answer": "true", "cam": "B1E"}])
+    facts = Facts(jumped().analysis, jumped().profile, document, jumped().described, jumped().head)
+    assert [(one.cam, one.words) for one in hand_over(facts).seen_marks] == [
+        ("B1I", "one tooth late"),
+        ("B1E", "in line"),
+    ]
+    photo = PhotoLine(id=1, station="look", caption="", width=3, height=2)
+    assert hand_over(replace(facts, photos=(photo,))).seen_marks == []

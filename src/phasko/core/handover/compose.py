@@ -87,6 +87,7 @@ def hand_over(facts: Facts) -> HandOver:
         cycles=[row for pair in facts.captures for row in _cycles(*pair, facts)],
         drives=[f"{road.name}: {road.text}" for road in facts.analysis.road_tests],
         looks=[f"{one.title}: {one.answer}. {one.weight}" for one in facts.analysis.looks],
+        seen_marks=_seen_marks(facts),
         photos=list(facts.photos),
         notes=[_note(one.text, one.by, one.at.date().isoformat() if one.at else "") for one in told.notes],
         proof=proof(facts),
@@ -168,6 +169,25 @@ def _opening(verdict: Verdict) -> SeeOnOpening | None:
         hours=one.hours,
         marks=[MarkSketch(**mark.model_dump(), words=_mark_words(mark.off_deg, mark.teeth)) for mark in one.marks],
     )
+
+
+def _seen_marks(facts: Facts) -> list[MarkSketch]:
+    """Of the engine that the document is about; none where a photo of the look shows them."""
+    if any(photo.station == "look" for photo in facts.photos):
+        return []
+    drive = facts.profile.drive
+    teeth = drive.crank_sprocket_teeth if drive is not None else None
+    found = []
+    for look in facts.told.looks:
+        cam = facts.profile.cam(look.cam) if look.cam is not None else None
+        aside = facts.repaired and look.repair == "after"
+        if look.question != "marks" or cam is None or aside or (look.answer == "out" and look.amount_deg is None):
+            continue
+        off = look.amount_deg or 0.0
+        count = off * teeth / 360.0 if teeth else None
+        name = cam_name(cam, facts.profile)
+        found.append(MarkSketch(cam=cam.id, name=name, off_deg=off, teeth=count, words=_mark_words(off, count)))
+    return found
 
 
 def _mark_words(off_deg: float, teeth: float | None) -> str:

@@ -205,6 +205,8 @@ class HandOver(ResultPart):
     cycles: list[CycleRow]
     drives: list[str]
     looks: list[str]
+    seen_marks: list[MarkSketch]
+    """Marks as somebody saw them, to be drawn where no photo shows them."""
     photos: list[PhotoLine]
     notes: list[str]
     proof: Proof | None

@@ -122,6 +122,7 @@ def _pictures(database: Database, facts: Facts, ids: list[int], document: HandOv
         turn=turn,
         caption=caption,
         marks=marks_svg(document.opening.marks) if document.opening is not None else "",
+        seen_marks=marks_svg(document.seen_marks),
         before_after=_before_after(database, facts, ids),
         photos=_photos(database, facts),
     )

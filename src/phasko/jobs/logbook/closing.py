@@ -10,7 +10,7 @@ from phasko.core.call.repaired import before_repair
 from phasko.core.documents.analysis import Verdict
 from phasko.core.documents.job import JobDocument
 from phasko.core.documents.repair import Called, CalledFault, Cause, Closing, Note, Repair
-from phasko.core.errors import RefusedError
+from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.evidence import JobEvidence
 from phasko.jobs.analysing import JobAnalysis, analyse_stored_job, job_evidence
 from phasko.jobs.told import Told, tell, told_document
@@ -55,7 +55,9 @@ def reopen_job(database: Database, job_id: int, made_from: int | None = None) ->
 
 
 def add_note(database: Database, job_id: int, text: str, by: str) -> Told:
-    """Adds a note; those of others stay. Raises NotFoundError."""
+    """Adds a note; those of others stay. Raises NotFoundError, and DocumentError for one without words."""
+    if not text.strip():
+        raise DocumentError("A note needs words", place="text", kept="The notes are as they were")
     note = Note(text=text.strip(), at=_now(), by=by)
     return _changed(database, job_id, None, lambda told: {"notes": [*told.notes, note]})
 

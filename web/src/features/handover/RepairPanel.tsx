@@ -287,5 +287,5 @@ function ProofTables({ jobId, doc }: { jobId: number; doc: Schemas["HandOver"] }
 
 function changeWords(row: Schemas["ChangeResult"]): string {
   if (row.by === null) return row.real ? "changed" : "alike";
-  return `${row.by > 0 ? "+" : "−"}${Math.abs(row.by).toFixed(1)} ± ${(row.u95 ?? 0).toFixed(1)} ${row.unit}${row.real ? "" : ", alike"}`;
+  return `${row.by > 0 ? "+" : "−"}${Math.abs(row.by).toFixed(1)} ± ${(row.u95 ?? 0).toFixed(1)}${row.unit === "°" ? "°" : ` ${row.unit}`}${row.real ? "" : ", alike"}`;
 }
