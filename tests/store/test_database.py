@@ -33,7 +33,7 @@ with database.transaction() as session:
 def test_migrations_make_what_the_models_say(tmp_path: Path) -> None:
     database = Database(tmp_path)
     # The index of words is a virtual table with tables of its own; no model describes it.
-    without = {"include_name": lambda name, kind, parents: kind != "table" or not str(name).startswith("job_words")}
+    without = {"include_name": lambda name, kind, _: kind != "table" or not str(name).startswith("job_words")}
     with database._engine.connect() as connection:
         difference = compare_metadata(MigrationContext.configure(connection, opts=without), Base.metadata)
     database.close()

@@ -203,7 +203,7 @@ class Photo(Base):
     sha256: Mapped[str] = mapped_column(String(64))
     width: Mapped[int]
     height: Mapped[int]
-    data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    data: Mapped[bytes] = deferred(mapped_column(LargeBinary, nullable=False))
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
 

@@ -74,9 +74,10 @@ def get_shown_page(
 
 
 class Wanted(BaseModel):
-    """Which page, on which paper."""
+    """In which form, which page, on which paper."""
 
     model_config = ConfigDict(extra="forbid")
+    form: PageForm
     page: Page = "full"
     paper: Paper = "A4"
 
@@ -86,12 +87,12 @@ _MEDIA = {"html": "text/html", "pdf": "application/pdf", "png": "image/png", "js
 
 @router.get("/jobs/{job_id}/hand-over/file", response_class=Response)
 def get_hand_over_file(
-    job_id: int, database: DatabaseOf, person: PersonOf, form: PageForm, wanted: Annotated[Wanted, Query()]
+    job_id: int, database: DatabaseOf, person: PersonOf, wanted: Annotated[Wanted, Query()]
 ) -> Response:
     """The hand-over, the owner's page or the first word as a file."""
-    name, content = made_hand_over(database, job_id, form, wanted.page, paper=wanted.paper, by=_name(person))
+    name, content = made_hand_over(database, job_id, wanted.form, wanted.page, paper=wanted.paper, by=_name(person))
     disposition = f"attachment; filename*=UTF-8''{quote(name)}"
-    return Response(content, media_type=_MEDIA[form], headers={"content-disposition": disposition})
+    return Response(content, media_type=_MEDIA[wanted.form], headers={"content-disposition": disposition})
 
 
 @router.get("/jobs/{job_id}/photos")

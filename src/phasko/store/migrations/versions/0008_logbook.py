@@ -29,8 +29,8 @@ def upgrade() -> None:
         jobs.add_column(sa.Column("holder", sa.String(length=60), nullable=False, server_default=""))
         jobs.add_column(sa.Column("waiting_for", sa.String(length=200), nullable=False, server_default=""))
         jobs.add_column(sa.Column("repaired_at", sa.String(length=32), nullable=True))
-        jobs.add_column(sa.Column("sample", sa.Integer(), nullable=False, server_default="0"))
-        jobs.add_column(sa.Column("indexed", sa.Integer(), nullable=False, server_default="0"))
+        jobs.add_column(sa.Column("sample", sa.Boolean(), nullable=False, server_default="0"))
+        jobs.add_column(sa.Column("indexed", sa.Boolean(), nullable=False, server_default="0"))
     # Only sample jobs had a car of the simulated instruments' own.
     op.execute("UPDATE jobs SET sample = 1 WHERE simulated_car <> ''")
     with op.batch_alter_table("results") as results:
