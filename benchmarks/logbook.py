@@ -34,11 +34,6 @@ CALLS = 15
 VEHICLES = ("Harbour pick-up", "School van", "Fire engine", "Library bus", "Snow plough", "Post car", "Milk lorry")
 TROUBLES = ("stalls on the ramp", "rattles when cold", "no start after rain", "lacks power uphill", "shakes at idle")
 CALLED = ("Chain jumped one pitch late", "Phaser off park", "Timing as it should be", "Cylinder 3 does not seal")
-    "Chain jumped one pitch late",
-    "Intake cam phaser off park",
-    "Timing as it should be",
-    "Cylinder 3 does not seal",
-)
 CODES = ("P0016", "P0017", "P0340", "P0301", "P0011", "")
 
 

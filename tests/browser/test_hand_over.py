@@ -130,7 +130,7 @@ def test_a_photo_is_added_captioned_and_brought_back(browser: WebDriver, server:
     WebDriverWait(browser, 10).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[aria-label='Take out the mark']"))
     tab_to(browser, "Take out the mark").send_keys(Keys.ENTER)
     gone(browser, "photo")
-    tab_to(browser, "Bring it back").send_keys(Keys.ENTER)
+    browser.find_element(By.XPATH, "//button[contains(., 'Bring it back')]").click()
     several(browser, "photo", 1)
     press(browser, "3")
     page_reads(browser, "Photos")

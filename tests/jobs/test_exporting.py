@@ -77,6 +77,9 @@ def test_without_the_vehicle_nothing_names_it(database: Database, job: JobSummar
     stored = import_capture(database, job.id, spoken_files())
     _, whole = export_bundle(database, stored.id, with_vehicle=True)
     name, stripped = export_bundle(database, stored.id, with_vehicle=False)
+    with zipfile.ZipFile(io.BytesIO(whole)) as one, zipfile.ZipFile(io.BytesIO(stripped)) as other:
+        papers = {"hand-over.json", "hand-over.html"}
+        assert papers <= set(one.namelist()) and not papers & set(other.namelist())
     assert SECRET in everything(whole)
     said = everything(stripped) + name
     for word in (SECRET, "annes", job.vehicle, job.complaint):

@@ -1,12 +1,18 @@
 """The two commands of the contract, as another program calls them."""
 
 import json
+from contextlib import closing
 from pathlib import Path
 
 import pytest
 
 from phasko.cli import main
 from phasko.core.documents import Analysis
+from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.engine_profiles import save_engine
+from phasko.jobs.importing import import_capture
+from phasko.jobs.opening import open_job
+from phasko.store import Database
 from tests.builders import FOUR, bench_files, pool_engine
 
 
@@ -91,3 +97,76 @@ def test_serving_to_others_is_refused_in_one_line(
     monkeypatch.delenv("PHASKO_PASSPHRASE", raising=False)
     assert main(["serve", "--host", "0.0.0.0", "--data", str(tmp_path)]) == 2
     assert "no passphrase is set" in capsys.readouterr().err
+
+
+def shop(folder: Path) -> Path:
+    """A workshop with one job of which a chain jumped."""
+    document = pool_engine(FOUR).model_dump_json(by_alias=True, exclude_none=True)
+    with closing(Database(folder / "shop")) as database:
+        engine = save_engine(database, document.encode(), "engine.json")
+        job = open_job(
+            database, vehicle="Rowan 12", make_model="", complaint="stalls", codes=["P0016"], engine_id=engine.id
+        )
+        import_capture(database, job.id, bench_files(B1I=17.14, B1E=17.14))
+        analyse_stored_job(database, job.id)
+    return folder / "shop"
+
+
+def test_a_report_is_written_in_the_form_that_its_name_asks_for(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    data = shop(tmp_path)
+    for name, begins, more in (
+        ("x.pdf", b"%PDF", []),
+        ("x.html", b"<!doctype html>", ["--owner"]),
+        ("x.png", b"\x89PNG", []),
+        ("x.json", b"{", []),
+    ):
+        out = tmp_path / name
+        assert main(["report", "1", "--data", str(data), "--out", str(out), *more]) == 0
+        assert out.read_bytes().startswith(begins)
+    assert b"What you told us" in (tmp_path / "x.html").read_bytes()
+    assert main(["report", "1", "--data", str(data), "--out", str(tmp_path / "x.docx")]) == 2
+    assert "names no kind of page" in capsys.readouterr().err
+    assert main(["report", "9", "--data", str(data), "--out", str(tmp_path / "y.html")]) == 2
+    assert not (tmp_path / "y.html").exists()
+
+
+def test_jobs_are_listed_and_found(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    data = shop(tmp_path)
+    assert main(["jobs", "--data", str(data)]) == 0
+    assert "Rowan 12" in (out := capsys.readouterr().out) and "Chain jumped one pitch late" in out
+    assert main(["jobs", "--data", str(data), "--json", "jumped", "rowan"]) == 0
+    assert json.loads(capsys.readouterr().out)["rows"][0]["job"]["vehicle"] == "Rowan 12"
+    assert main(["jobs", "zebra", "--data", str(data), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out) == {"total": 0, "rows": []}
+
+
+def test_looking_makes_no_workshop(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["jobs", "--data", str(tmp_path / "nowhere")]) == 2
+    assert "There is no workshop in this folder" in capsys.readouterr().err
+    assert not (tmp_path / "nowhere").exists()
+
+
+def test_jobs_are_carried_to_another_folder(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    data, archive = shop(tmp_path), tmp_path / "all.zip"
+    assert main(["export", str(archive), "--data", str(data)]) == 0
+    assert main(["import", str(archive), "--data", str(tmp_path / "other")]) == 0
+    assert main(["import", str(archive), "--data", str(tmp_path / "other")]) == 0
+    assert "0 taken in, 1 were here already" in capsys.readouterr().out
+    assert main(["import", str(tmp_path / "none.zip"), "--data", str(tmp_path / "other")]) == 2
+
+
+def test_after_a_repair_the_text_tells_what_was_called_before_and_what_changed(
+    folder: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    after = bench_files("after", seed=2)
+    said = {**json.loads(after.description), "repair": "after"}
+    (folder / after.description_name).write_text(json.dumps(said))
+    (folder / after.data_name).write_bytes(after.data)
+    engine = ["--engine", str(folder / "engine.json")]
+    assert main(["analyze", str(folder / "bench.capture.json"), str(folder / after.description_name), *engine]) == 0
+    out = capsys.readouterr().out
+    before = out[out.index("Before the repair") : out.index("The call")]
+    assert "Chain jumped one pitch late" in before and "Intake cam: 17.1° late before" in before
+    assert "Timing as it should be" in out[out.index("The call") :]

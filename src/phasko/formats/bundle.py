@@ -6,7 +6,8 @@ import io
 import mmap
 import tempfile
 import zipfile
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -39,13 +40,14 @@ class BundleAbout(BaseModel):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Bundle:
-    """What a bundle holds, as bytes; its data may be mapped from the disk."""
+    """What a bundle holds, as bytes; its data may be mapped from the disk. ``beside``: papers for a reader, by name."""
 
     about: BundleAbout
     data: FileBytes
     description: bytes
     engine: bytes
     result: bytes | None
+    beside: Mapping[str, bytes] = field(default_factory=dict)
 
 
 def is_bundle(data: FileBytes) -> bool:
@@ -70,6 +72,7 @@ def write_bundle(bundle: Bundle) -> bytes:
     }
     if bundle.result is not None and about.result is not None:
         files[about.result] = bundle.result
+    files |= {name: content for name, content in bundle.beside.items() if name not in files}
     sink = io.BytesIO()
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, content in files.items():

@@ -14,6 +14,7 @@ from phasko.formats import WRITTEN, CaptureFiles, FileBytes, Table, read_raw_cap
 from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, plain_name, read_bundle, write_bundle
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.engine_profiles import save_engine
+from phasko.jobs.handing_over import made_hand_over
 from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.store import Database, captures, jobs
@@ -69,7 +70,7 @@ def original_data(session: Session, capture: Capture, files: dict[str, tuple[str
 
 
 def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) -> tuple[str, bytes]:
-    """(file name, zip) with data, description, engine and the job's result for this capture.
+    """(file name, zip) with data, description, engine, the job's result for this capture and its hand-over.
 
     Without the vehicle, everything that could name it stays away: vehicle, complaint and codes, what a scope wrote
     above its numbers, file names, and words beside marks. Raises NotFoundError.
@@ -101,7 +102,17 @@ def export_bundle(database: Database, capture_id: int, *, with_vehicle: bool) ->
         data, name = parquet.write(Table(start_s, interval_s, columns, {}, None)), _ANONYMOUS
         result = _renamed(result, about.description)
     described = description.model_dump_json(by_alias=True, exclude_none=True).encode()
-    return f"{name}.bundle.zip", write_bundle(Bundle(about, data, described, engine.encode(), result))
+    papers = _papers(database, job_id) if with_vehicle else {}
+    return f"{name}.bundle.zip", write_bundle(Bundle(about, data, described, engine.encode(), result, papers))
+
+
+def _papers(database: Database, job_id: int) -> dict[str, bytes]:
+    """The job's hand-over as a page and as a document; none where something of the job cannot be read."""
+    try:
+        made = [(f"hand-over.{form}", made_hand_over(database, job_id, form)[1]) for form in ("json", "html")]
+    except PhaskoError:
+        return {}
+    return dict(made)
 
 
 def _bare(description: CaptureDescription, data_name: str) -> CaptureDescription:

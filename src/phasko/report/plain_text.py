@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from phasko.core.documents import Analysis
 from phasko.core.documents.analysis import CamResult, CaptureResult, CompressionResult, Verdict
+from phasko.core.documents.repair_results import BeforeRepair
 from phasko.core.words import angle_words, plus_minus
 
 __all__ = ["plain_text"]
@@ -24,7 +25,21 @@ def plain_text(analysis: Analysis) -> str:
         lines += [analysis.elongation.words, ""]
     if analysis.conditions is not None and analysis.conditions.said:
         lines += [*analysis.conditions.said, ""]
+    if analysis.before_repair is not None:
+        lines += [*_before(analysis.before_repair), ""]
     return "\n".join([*lines, *_verdict(analysis.verdict)]) + "\n"
+
+
+def _before(before: BeforeRepair) -> list[str]:
+    """The call as it stood before the repair, and what changed since."""
+    first = before.verdict.faults[0] if before.verdict.faults else None
+    lines = ["Before the repair"]
+    if first is not None and before.verdict.measured:
+        lines.append(f"  {100 * first.probability:3.0f} %  {first.title}")
+    for pair in before.pairs:
+        lines.append(f"  {pair.before} and {pair.after}")
+        lines += [f"    {one.what}: {one.before} before, {one.after} after" for one in pair.changes if one.real]
+    return lines
 
 
 def _capture(capture: CaptureResult) -> list[str]:

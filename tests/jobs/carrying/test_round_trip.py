@@ -5,8 +5,10 @@ from __future__ import annotations
 
 import json
 import mmap
+import shutil
 import zipfile
 from collections.abc import Iterator
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -19,13 +21,14 @@ from phasko.core.errors import DataError
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
 from phasko.jobs.carrying import export_jobs, import_jobs
+from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.handing_over.photos import add_photo, list_photos
 from phasko.jobs.handing_over.workshop_name import WorkshopName, name_workshop, named_workshop
 from phasko.jobs.importing import change_description, import_capture, import_data_file, list_captures, remove_capture
 from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.logbook.closing import add_note, close_job, note_repair
 from phasko.jobs.looking import note_look
-from phasko.jobs.opening import JobSummary, open_job, remove_job
+from phasko.jobs.opening import open_job, remove_job
 from phasko.jobs.road_testing import add_road_test
 from phasko.jobs.told import job_document, tell
 from phasko.store import Database
@@ -41,30 +44,49 @@ def other(tmp_path: Path) -> Iterator[Database]:
     made.close()
 
 
-@pytest.fixture
-def workshop(database: Database, job: JobSummary) -> Database:
-    """Three jobs with something of everything."""
+@pytest.fixture(scope="module")
+def built(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The folder of a workshop of three jobs with something of everything, worked out."""
+    folder = tmp_path_factory.mktemp("built")
+    with closing(Database(folder)) as database:
+        document = pool_engine(FOUR).model_dump_json(by_alias=True, exclude_none=True)
+        engine = save_engine(database, document.encode(), "engine.json").id
+        _fill(database, engine)
+        for row in board(database):
+            analyse_stored_job(database, row.job.id)
+    return folder
+
+
+def _fill(database: Database, engine: int) -> None:
     name_workshop(database, WorkshopName(name="Ollery Island Motor Pool"))
+    job = open_job(database, vehicle="Snow plough 1", make_model="", complaint="", codes=["P0420"], engine_id=engine)
     import_capture(database, job.id, bench_files("before", B1I=17.14, B1E=17.14))
     alone = import_data_file(database, job.id, "alone.csv", bench_files("alone", seed=3).data)
     change_description(database, alone.id, {"title": "Not yet looked at"})
     gone = import_capture(database, job.id, bench_files("gone", seed=4))
     remove_capture(database, gone.id)
     note_look(database, job.id, Look(question="oil", answer="low", note="grüßt"))
-    log = drive_log_csv(pool_engine(FOUR), Drive(), 5)
-    add_road_test(database, job.id, "drive.csv", log)
+    add_road_test(database, job.id, "drive.csv", drive_log_csv(pool_engine(FOUR), Drive(), 5))
     add_photo(database, job.id, "look", "one tooth late", "mark.png", picture("PNG"))
     told = {"schema": "phasko.job/1", "complaint": {"text": "stalls"}, "codes": [{"code": "P0016"}], "holder": "Tor"}
     tell(database, job.id, JobDocument.model_validate(told))
     note_repair(database, job.id, Repair.model_validate({"found": [{"fault": "chain_jumped"}]}))
     add_note(database, job.id, "שלום", "Ida")
     close_job(database, job.id, "confirmed", "", "Ida")
-    second = open_job(database, vehicle="Good van", make_model="", complaint="", codes=[], engine_id=job.engine.id)
+    second = open_job(database, vehicle="Good van", make_model="", complaint="", codes=[], engine_id=engine)
     good = import_capture(database, second.id, bench_files("good", seed=6))
     keep_as_known_good(database, good.id, KnownGoodOf(how="marks_seen"))
-    third = open_job(database, vehicle="Gone van", make_model="", complaint="", codes=[], engine_id=job.engine.id)
+    third = open_job(database, vehicle="Gone van", make_model="", complaint="", codes=[], engine_id=engine)
     remove_job(database, third.id)
-    return database
+
+
+@pytest.fixture
+def workshop(built: Path, tmp_path: Path) -> Iterator[Database]:
+    """A copy of it."""
+    shutil.copytree(built, tmp_path / "shop")
+    made = Database(tmp_path / "shop")
+    yield made
+    made.close()
 
 
 def contents(path: Path) -> dict[str, bytes]:
@@ -136,8 +158,8 @@ def test_a_second_time_nothing_comes_twice(workshop: Database, other: Database, 
     assert import_jobs(workshop, "a.zip", data).already == 2
 
 
-def test_one_job_brings_its_hand_over_along(workshop: Database, job: JobSummary, tmp_path: Path) -> None:
-    export_jobs(workshop, tmp_path / "one.zip", [job.id])
+def test_one_job_brings_its_hand_over_along(workshop: Database, tmp_path: Path) -> None:
+    export_jobs(workshop, tmp_path / "one.zip", [1])
     held = contents(tmp_path / "one.zip")
     assert {"jobs/00001/job-0001-hand-over.json", "jobs/00001/job-0001-hand-over.html"} <= held.keys()
     assert json.loads(held["jobs/00001/job.json"])["schema"] == "phasko.job/1"

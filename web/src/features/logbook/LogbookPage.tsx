@@ -1,7 +1,7 @@
 /** Every job of the workshop: found by words and filters. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { logbookQuery, type Search } from "../../api/closing-queries";
@@ -36,7 +36,12 @@ export function LogbookPage() {
       },
       { replace: true },
     );
-  const text = useSettled(asked.get("text") ?? "", 200);
+  // What is typed stands in the field at once; the address follows when the typing rests.
+  const [typed, setTyped] = useState(asked.get("text") ?? "");
+  const text = useSettled(typed, 200);
+  useEffect(() => {
+    if ((asked.get("text") ?? "") !== text) set("text", text);
+  }, [text]); // eslint-disable-line react-hooks/exhaustive-deps -- only the text drives it: filters write themselves
   const most = Number(asked.get("most") ?? AT_ONCE);
   const search: Search = {
     text,
@@ -72,9 +77,9 @@ export function LogbookPage() {
           ref={field}
           aria-label="Search the logbook"
           placeholder="Vehicle, engine, code, finding, any words of a job"
-          value={asked.get("text") ?? ""}
+          value={typed}
           maxLength={200}
-          onChange={(event) => set("text", event.target.value)}
+          onChange={(event) => setTyped(event.target.value)}
           onKeyDown={(event) => {
             if (event.key === "ArrowDown") {
               event.preventDefault();
