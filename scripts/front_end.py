@@ -8,6 +8,7 @@ Needs nothing but Python's standard library: it runs before any package is insta
 
 from __future__ import annotations
 
+import gzip
 import hashlib
 import json
 import os
@@ -57,7 +58,16 @@ def build() -> None:
     if not all(path.is_file() for path in made) or not _done_before("front-end", sources):
         print("Building the front end", flush=True)
         _npm("run", "--silent", "build")
+        _pack()
         _remember("front-end", sources)
+
+
+def _pack() -> None:
+    """Every large file of text a second time, packed: the server sends that to whoever can unpack it."""
+    for path in sorted((STATIC / "assets").iterdir()):
+        if path.suffix in (".js", ".css", ".svg") and path.stat().st_size > 1024:
+            packed = gzip.compress(path.read_bytes(), compresslevel=9, mtime=0)
+            path.with_name(f"{path.name}.gz").write_bytes(packed)
 
 
 def _numbers(version: str) -> tuple[int, ...]:

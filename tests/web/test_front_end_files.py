@@ -45,3 +45,15 @@ def test_a_missing_file_is_not_a_screen(call: Caller) -> None:
 @pytest.mark.parametrize("screen", ["/", "/jobs/1/phase", "/jobs/7/captures", "/anything"])
 def test_every_screen_is_the_same_page(call: Caller, page: str, screen: str) -> None:
     assert call("GET", screen).text == page
+
+
+def test_files_are_sent_packed_to_whoever_unpacks_and_are_kept_for_good(call: Caller, page: str) -> None:
+    script = next(a for a in re.findall(r'src="(/assets/[^"]+\.js)"', page))
+    plain = call("GET", script, headers={"accept-encoding": "identity"})
+    packed = call("GET", script, headers={"accept-encoding": "gzip"})
+    assert packed.content == plain.content, "unpacked by the caller"
+    assert int(packed.headers["content-length"]) < 0.5 * int(plain.headers["content-length"])
+    assert (packed.headers["content-encoding"], packed.headers["vary"]) == ("gzip", "accept-encoding")
+    assert packed.headers["content-type"].startswith("text/javascript")
+    assert "immutable" in plain.headers["cache-control"] and "content-encoding" not in plain.headers
+    assert "immutable" not in call("GET", "/assets/none.js").headers.get("cache-control", "")

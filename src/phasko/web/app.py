@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from mimetypes import guess_type
 from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
+from starlette.datastructures import Headers
+from starlette.types import Scope
 
 from phasko import __version__
 from phasko.jobs.recording import Recordings
@@ -63,13 +66,29 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     return app
 
 
+class BuiltFiles(StaticFiles):
+    """The built files: their names hold their hashes, so a browser keeps them for good; packed ones lie beside them."""
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        accepted = Headers(scope=scope).get("accept-encoding", "")
+        packed = "gzip" in accepted and not path.endswith(".gz") and (STATIC / "assets" / f"{path}.gz").is_file()
+        response = await super().get_response(f"{path}.gz" if packed else path, scope)
+        if response.status_code in (200, 304):
+            response.headers["cache-control"] = "public, max-age=31536000, immutable"
+            response.headers["vary"] = "accept-encoding"
+            if packed:
+                response.headers["content-encoding"] = "gzip"
+                response.headers["content-type"] = guess_type(path)[0] or "application/octet-stream"
+        return response
+
+
 def _operation_id(route: APIRoute) -> str:
     return route.name
 
 
 def _serve_front_end(app: FastAPI) -> None:
     """Built files under their names; every other address is a screen, which the front end draws itself."""
-    app.mount("/assets", StaticFiles(directory=STATIC / "assets", check_dir=False), name="assets")
+    app.mount("/assets", BuiltFiles(directory=STATIC / "assets", check_dir=False), name="assets")
 
     @app.get("/api/{rest:path}", include_in_schema=False)
     def unknown(rest: str) -> JSONResponse:

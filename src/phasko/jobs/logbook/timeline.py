@@ -36,7 +36,8 @@ def timeline(database: Database, job_id: int) -> Timeline:
     """The vehicle of that job. Raises NotFoundError."""
     with database.reading() as session:
         vehicle = jobs.get_job(session, job_id).vehicle.name
-    rows = sorted(find_in_logbook(database, Asked(vehicle=vehicle)).rows, key=lambda row: (row.job.created_at, row.job.id))
+    found = find_in_logbook(database, Asked(vehicle=vehicle)).rows
+    rows = sorted(found, key=lambda row: (row.job.created_at, row.job.id))
     return Timeline(vehicle=vehicle, entries=[_entry(database, row) for row in rows])
 
 
