@@ -4,18 +4,21 @@ import json
 
 import pytest
 
-from phasko.core.errors import DocumentError, NotFoundError
+from phasko.core.errors import ConflictError, DocumentError, NotFoundError
 from phasko.jobs.board import board
 from phasko.jobs.engine_profiles import (
     engine_file,
     engine_page,
     engine_profile,
     engine_rows,
+    engines,
     read_draft,
+    remove_engine,
     save_engine,
 )
 from phasko.jobs.importing import import_capture
-from phasko.jobs.opening import JobSummary, open_job, put_engine, show_job
+from phasko.jobs.opening import JobSummary, open_job, put_engine, remove_job, show_job
+from phasko.keeping.erasing import erase_job
 from phasko.store import Database
 from phasko.store.jobs import store_engine
 from phasko.store.results import store_result
@@ -47,7 +50,7 @@ def test_a_correction_is_a_new_version_that_says_what_it_changed(database: Datab
     second = stored(database, displacement_l=1.8)
     page = engine_page(database, second)
     assert [(v.id, v.version) for v in page.versions] == [(second, 2), (first, 1)]
-    assert [(c.field, c.before, c.after) for c in page.versions[0].changes] == [("displacement_l", None, "1.8")]
+    assert [(c.field, c.before, c.after) for c in page.versions[0].changes] == [("displacement_l", None, "1.8 l")]
     assert page.versions[1].changes == []
     assert engine_profile(database, first).displacement_l is None
 
@@ -131,3 +134,17 @@ def test_a_stored_result_that_cannot_be_read_hides_no_job(database: Database, jo
     with database.transaction() as session:
         store_result(session, job.id, "any", "{}")
     assert [row.finding for row in board(database)] == [None]
+
+
+def test_an_engine_goes_with_all_its_versions_once_no_job_needs_it(database: Database) -> None:
+    first = stored(database)
+    second = stored(database, displacement_l=1.8)
+    job = open_job(database, vehicle="Van", make_model="", complaint="", codes=[], engine_id=first)
+    remove_job(database, job.id)
+    with pytest.raises(ConflictError, match="1 job is read with it, 1 of them taken out"):
+        remove_engine(database, second)
+    erase_job(database, job.id)
+    remove_engine(database, second)
+    assert engines(database) == []
+    with pytest.raises(NotFoundError):
+        engine_page(database, first)

@@ -3,7 +3,6 @@ import { describe, expect, it } from "vitest";
 
 import { camEdges, nextCam, withCamNamed, withoutCam } from "../src/features/engines/cams";
 import { at, type Draft, listOf, NEW_ENGINE, numberOf, numbersAt, numbersOf, textAt, withAt } from "../src/features/engines/draft";
-import { fieldWords } from "../src/features/engines/field-words";
 
 describe("a field of the draft", () => {
   it("is written where it belongs, and the rest stays the same object", () => {
@@ -106,16 +105,5 @@ describe("a cam of the draft", () => {
     expect(nextCam([])).toMatchObject({ id: "B1I", bank: 1, shaft: "intake" });
     expect(nextCam(["B1I", "B1E"])).toMatchObject({ id: "B2I", bank: 2 });
     expect(nextCam(["B1I", "B1E", "B2I", "B2E"])).toMatchObject({ id: "C5", shaft: "single" });
-  });
-});
-
-describe("fields in words", () => {
-  it.each([
-    ["crank.index_deg", "Where tooth 1 passes"],
-    ["cams[B1I].edges", "Edges of B1I"],
-    ["cams[B1I].phaser.range_deg", "phaser.range_deg of B1I"],
-    ["drive.pitch_mm", "drive, pitch mm"],
-  ])("%s", (field, words) => {
-    expect(fieldWords(field)).toBe(words);
   });
 });

@@ -9,12 +9,13 @@ from itertools import pairwise
 
 from pydantic import BaseModel, ConfigDict, JsonValue
 
-from phasko.core.documents import DocumentFault, EngineProfile, document_faults, document_text, parse_document
+from phasko.core.documents import DocumentFault, EngineProfile, document_text, parse_document
 from phasko.core.engine.drawing import EngineDrawing, engine_drawing
 from phasko.core.engine.open_points import OpenPoint, open_points
 from phasko.core.engine.profile_changes import ProfileChange, profile_changes
+from phasko.core.engine.profile_faults import profile_faults
 from phasko.core.engine.wheel import wheel_name
-from phasko.core.errors import DocumentError
+from phasko.core.errors import ConflictError, DocumentError
 from phasko.store import Database, jobs
 from phasko.store.models import EngineVersion
 
@@ -32,6 +33,7 @@ __all__ = [
     "engine_summary",
     "engines",
     "read_draft",
+    "remove_engine",
     "save_engine",
 ]
 
@@ -153,9 +155,27 @@ def engine_page(database: Database, engine_id: int) -> EnginePage:
         )
 
 
+def remove_engine(database: Database, engine_id: int) -> None:
+    """Removes a profile with all its versions. Raises NotFoundError, and ConflictError while any job, also one that was
+    taken out, is read with it."""
+    with database.transaction() as session:
+        version = jobs.engine_version(session, engine_id)
+        users = jobs.jobs_with(session, version.name)
+        if users:
+            out = sum(job.removed_at is not None for job in users)
+            words = f"{len(users)} {'job is' if len(users) == 1 else 'jobs are'} read with it"
+            raise ConflictError(
+                f"{words}{f', {out} of them taken out' if out else ''}",
+                place=version.name,
+                kept="Nothing was removed",
+                remedy="Read those jobs with another engine, or erase them first.",
+            )
+        jobs.forget_engine(session, version.name)
+
+
 def read_draft(document: dict[str, JsonValue]) -> DraftReading:
     """A draft while it is written: every fault at its field, or the drawing. Stores nothing."""
-    faults = document_faults(document, EngineProfile)
+    faults = profile_faults(document)
     if faults:
         return DraftReading(faults=faults, drawing=None, open_points=[])
     return _reading(EngineProfile.model_validate(document).moved_with_index())

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import json
 from contextlib import suppress
+from itertools import count
+from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents import EngineProfile, parse_document
+from phasko.core.engine.firing_words import firing_order_of
 from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.phase.learning import learnt_profile
-from phasko.jobs.engine_profiles import EngineSummary, engine_summary, save_engine
+from phasko.jobs.engine_profiles import EngineSummary, engine_summary, engines, save_engine
 from phasko.jobs.measured import measured_capture
 from phasko.jobs.preparing.planned import HookUpNote, hook_up_note
 from phasko.jobs.told import job_told
@@ -19,6 +23,8 @@ from phasko.store.models import Job
 
 __all__ = [
     "JobSummary",
+    "NewEngine",
+    "engine_for",
     "open_job",
     "put_engine",
     "remove_job",
@@ -61,6 +67,34 @@ def open_job(
         words = " ".join(code.strip().upper() for code in codes if code.strip())
         job = jobs.add_job(session, vehicle.strip(), make_model.strip(), complaint.strip(), words, engine_id)
         return summary_of(job)
+
+
+class NewEngine(BaseModel):
+    """The least that an engine needs: cylinders and firing order; everything else is learnt or filled in later. Without
+    a name it is called after the vehicle."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    name: Annotated[str, Field(max_length=150)] = ""
+    cylinders: Annotated[int, Field(ge=1, le=16)]
+    firing_order: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+def engine_for(database: Database, new: NewEngine, vehicle: str) -> EngineSummary:
+    """Stores a profile that knows nothing but cylinders and firing order; the kind of its sensors is read off their
+    signals. Under a name that exists a number is added: it is another engine. Raises DocumentError."""
+    _check_vehicle(vehicle, "Nothing was opened")
+    order = firing_order_of(new.firing_order, new.cylinders)
+    wanted = new.name.strip() or f"Engine of {vehicle.strip()}"
+    taken = {engine.name for engine in engines(database)}
+    name = next(n for n in (wanted, *(f"{wanted}, {k}" for k in count(2))) if n not in taken)
+    document = {
+        "schema": "phasko.engine/1",
+        "name": name,
+        "cylinders": new.cylinders,
+        "firing_order": order,
+        "crank": {"sensor": "unknown"},
+    }
+    return save_engine(database, json.dumps(document, indent=1).encode(), name)
 
 
 def show_job(database: Database, job_id: int) -> JobSummary:

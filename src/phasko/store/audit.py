@@ -158,6 +158,8 @@ def _altered(session: Session, row: object) -> Iterator[dict[str, Any]]:
 def _gone(session: Session, row: object) -> Iterator[dict[str, Any]]:
     if isinstance(row, Person):
         yield _line(session, "removed", f"person {row.name}")
+    if isinstance(row, EngineVersion):
+        yield _line(session, "removed", f"engine profile {row.name}, version {row.version}")
 
 
 def _line(

@@ -16,6 +16,7 @@ __all__ = [
     "all_jobs",
     "engine_version",
     "engine_versions",
+    "forget_engine",
     "forget_job",
     "get_job",
     "jobs_with",
@@ -69,6 +70,12 @@ def engine_versions(session: Session, name: str) -> Sequence[EngineVersion]:
     """Every version under that name, the newest first."""
     of = select(EngineVersion).where(EngineVersion.name == name)
     return session.scalars(of.order_by(EngineVersion.version.desc())).all()
+
+
+def forget_engine(session: Session, name: str) -> None:
+    """Removes every version of a profile."""
+    for version in engine_versions(session, name):
+        session.delete(version)
 
 
 def jobs_with(session: Session, name: str) -> Sequence[Job]:

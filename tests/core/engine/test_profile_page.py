@@ -107,8 +107,8 @@ def test_changes_are_told_by_field_and_cams_by_name() -> None:
     cams[0] = {**cams[0], "tolerance_deg": 4.0}
     after = type(before).model_validate({**known, "cams": cams, "drive": None, "displacement_l": 3.3})
     found = {change.field: (change.before, change.after) for change in profile_changes(before, after)}
-    assert found["displacement_l"] == ("3.2", "3.3")
-    assert found["cams[B1I].tolerance_deg"] == ("5.0", "4.0")
+    assert found["displacement_l"] == ("3.2 l", "3.3 l")
+    assert found["cams[B1I].tolerance_deg"] == ("5°", "4°")
     assert found["cams[B1E].bank"] == ("1", None)
     assert not any(field.startswith("cams[B2") for field in found)
     assert profile_changes(before, before) == []

@@ -16,6 +16,7 @@ from phasko.core.capture.crank_angle import OnTheClock, Signals, put_on_the_cloc
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.capture.problems import cam_problems, signal_problems, speed_problems, state_problems, vote_problems
 from phasko.core.capture.swept import driven_runs, measured_sweeps
+from phasko.core.channels.sensor_kind import known_sensors
 from phasko.core.compression import (
     Compression,
     compression_problems,
@@ -72,6 +73,15 @@ def measure_capture(
 
     Nothing here raises for a bad signal: what could not be measured is absent and a problem says why.
     """
+    kinds = known_sensors(recording, profile)
+    measured = _measure_filtered(recording, kinds.value, known_good)
+    return replace(measured, problems=(*kinds.problems, *measured.problems)) if kinds.problems else measured
+
+
+def _measure_filtered(
+    recording: Recording, profile: EngineProfile, known_good: References | None
+) -> CaptureMeasurement:
+    """With the low-pass that channels ask for, and what that did to their edges."""
     if all(channel.description.filter_hz is None for channel in recording.channels):
         return _measure(recording, profile, known_good or {})
     smooth = with_filters(recording)

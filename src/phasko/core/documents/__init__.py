@@ -3,7 +3,7 @@
 from phasko.core.documents.analysis import Analysis
 from phasko.core.documents.capture import CaptureDescription
 from phasko.core.documents.engine import EngineProfile
-from phasko.core.documents.reading import DocumentFault, document_faults, document_text, parse_document
+from phasko.core.documents.reading import DocumentFault, document_text, parse_document
 from phasko.core.documents.schema import json_schema
 
 __all__ = [
@@ -11,7 +11,6 @@ __all__ = [
     "CaptureDescription",
     "DocumentFault",
     "EngineProfile",
-    "document_faults",
     "document_text",
     "json_schema",
     "parse_document",

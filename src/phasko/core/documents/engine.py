@@ -22,15 +22,18 @@ __all__ = [
     "Ignition",
     "Phaser",
     "RefinedFrom",
+    "SensorKind",
     "TypicalFailure",
     "ValveClearance",
     "ValveTiming",
     "Wheel",
 ]
 
-SensorKind = Literal["hall", "optical", "vr"]
+SensorKind = Literal["hall", "optical", "vr", "unknown"]
+"""``unknown``: the signal itself shows whether it switches or swings."""
 EdgeKind = Literal["rising", "falling"]
 Positive = Annotated[float, Field(ge=1e-6, le=1e6, allow_inf_nan=False)]
+Pressure = Annotated[float, Field(ge=0.5, le=100, allow_inf_nan=False)]
 Uncertainty = Annotated[float, Field(ge=0, le=90, allow_inf_nan=False)]
 TurnAngle = Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)]
 CycleAngle = Annotated[float, Field(ge=0, lt=720, allow_inf_nan=False)]
@@ -49,9 +52,9 @@ class Bank(ProfilePart):
 
 
 class Geometry(ProfilePart):
-    bore_mm: Positive
-    stroke_mm: Positive
-    rod_mm: Positive
+    bore_mm: Annotated[float, Field(ge=10, le=400, allow_inf_nan=False)]
+    stroke_mm: Annotated[float, Field(ge=10, le=500, allow_inf_nan=False)]
+    rod_mm: Annotated[float, Field(ge=20, le=1200, allow_inf_nan=False)]
     compression_ratio: Annotated[float, Field(gt=1, le=40)]
     crank_offset_mm: Finite = 0.0
 
@@ -170,7 +173,7 @@ class Cam(ProfilePart):
         ordered = sorted(self.edges, key=lambda edge: edge.deg)
         if any(a.deg == b.deg for a, b in itertools.pairwise(ordered)):
             raise ValueError(f"cam {self.id}: two edges stand at the same angle")
-        if self.sensor == "vr" or not ordered:
+        if self.sensor in ("vr", "unknown") or not ordered:
             return self
         pairs = zip(ordered, [*ordered[1:], ordered[0]], strict=True)
         if any(a.kind == b.kind for a, b in pairs):
@@ -188,7 +191,7 @@ class ValveTiming(ProfilePart):
 
 class Drive(ProfilePart):
     type: Literal["chain", "belt", "gear", "distributor_gear"] = "chain"
-    pitch_mm: Positive | None = None
+    pitch_mm: Annotated[float, Field(ge=2, le=60, allow_inf_nan=False)] | None = None
     crank_sprocket_teeth: int | None = Field(default=None, ge=5, le=200)
     pitch_crank_deg: dict[str, list[Positive]] = Field(default_factory=dict)
     free_links: dict[str, Annotated[float, Field(ge=0)]] = Field(default_factory=dict)
@@ -244,7 +247,7 @@ class EngineProfile(ProfilePart):
     banks: list[Bank] = Field(default_factory=list)
     firing_order: list[int]
     firing_angles_deg: list[CycleAngle] | None = None
-    displacement_l: Positive | None = None
+    displacement_l: Annotated[float, Field(ge=0.02, le=60, allow_inf_nan=False)] | None = None
     interference: bool | None = None
     geometry: Geometry | None = None
     crank: Crank
@@ -253,7 +256,7 @@ class EngineProfile(ProfilePart):
     valve_timing: ValveTiming | None = None
     drive: Drive | None = None
     ignition: Ignition | None = None
-    cranking_pressure_bar: tuple[Positive, Positive] | None = None
+    cranking_pressure_bar: tuple[Pressure, Pressure] | None = None
     learnt: LearntFrom | None = None
     refined: RefinedFrom | None = None
     valve_clearance_deg: ValveClearance | None = None

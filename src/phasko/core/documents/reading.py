@@ -11,7 +11,7 @@ from pydantic_core import ErrorDetails
 
 from phasko.core.errors import DocumentError
 
-__all__ = ["DocumentFault", "document_faults", "document_text", "parse_document"]
+__all__ = ["DocumentFault", "document_text", "parse_document"]
 
 Document = TypeVar("Document", bound=BaseModel)
 _MOST_BYTES = 8 << 20
@@ -79,15 +79,6 @@ class DocumentFault(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
     field: str
     text: str
-
-
-def document_faults(raw: JsonValue, kind: type[BaseModel]) -> list[DocumentFault]:
-    """Everything that keeps ``raw`` from being such a document; none when it is one."""
-    try:
-        kind.model_validate(raw)
-    except ValidationError as error:
-        return [_fault(detail) for detail in error.errors(include_url=False)]
-    return []
 
 
 def _fault(detail: ErrorDetails) -> DocumentFault:

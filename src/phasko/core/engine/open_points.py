@@ -8,15 +8,17 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko.core import numbers
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.engine_words import field_title
 
 __all__ = ["OpenPoint", "open_points"]
 
 
 class OpenPoint(BaseModel):
-    """A field that is absent, and in one sentence what it would allow."""
+    """A field that is absent, its ``title``, and in one sentence what it would allow."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
     field: str
+    title: str
     allows: str
 
 
@@ -24,7 +26,7 @@ def open_points(profile: EngineProfile) -> list[OpenPoint]:
     """Open points, those that cost most first. A cam without a phaser is a fixed cam, and even firing is the rule:
     both may be absent without anything being open."""
     found = [*_learnt(profile), *_crank(profile), *_cams(profile), *_drive(profile), *_cylinders(profile)]
-    return [OpenPoint(field=field, allows=allows) for field, allows in found]
+    return [OpenPoint(field=field, title=field_title(field), allows=allows) for field, allows in found]
 
 
 def _learnt(profile: EngineProfile) -> Iterator[tuple[str, str]]:

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterator
 
 from pydantic import BaseModel, ConfigDict, JsonValue
 
 from phasko.core.documents.engine import EngineProfile
+from phasko.core.documents.engine_words import field_title, value_words
 
 __all__ = ["ProfileChange", "profile_changes"]
 
 
 class ProfileChange(BaseModel):
-    """One field that differs: its place in the document, and both values as the file writes them (``None``: absent)."""
+    """One field that differs: its place in the document, its ``title``, and both values in words (``None``: absent)."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
     field: str
+    title: str
     before: str | None
     after: str | None
 
@@ -27,7 +28,7 @@ def profile_changes(before: EngineProfile, after: EngineProfile) -> list[Profile
     old, new = dict(_fields(before)), dict(_fields(after))
     order = [*new, *(field for field in old if field not in new)]
     return [
-        ProfileChange(field=field, before=old.get(field), after=new.get(field))
+        ProfileChange(field=field, title=field_title(field), before=old.get(field), after=new.get(field))
         for field in order
         if old.get(field) != new.get(field)
     ]
@@ -46,4 +47,4 @@ def _leaves(value: JsonValue, place: str) -> Iterator[tuple[str, str]]:
             assert isinstance(item, dict)
             yield from _leaves({k: v for k, v in item.items() if k != "id"}, f"{place}[{item['id']}]")
     else:
-        yield place, json.dumps(value, ensure_ascii=False)
+        yield place, value_words(place, value)

@@ -67,6 +67,13 @@ def _sensor(kind: SensorKind, turns: EngineState) -> tuple[str, float, float, st
         if running:
             return "10:1 probe", numbers.VR_RUNNING_V.value, 10.0, note
         return "plain lead", numbers.VR_CRANKING_V.value, 1.0, note
+    if kind == "unknown":
+        most = max(numbers.SENSOR_RANGE_V.value, numbers.VR_CRANKING_V.value)
+        note = (
+            "Count its wires first: three are supply, ground and signal of a Hall sensor; two are an inductive one, a "
+            "sine on one and mirrored on the other, higher the faster it turns."
+        )
+        return "plain lead", most, 1.0, note
     return (
         "plain lead",
         numbers.SENSOR_RANGE_V.value,

@@ -10,6 +10,7 @@ import numpy as np
 from phasko.core.capture.cam_readings import cam_readings
 from phasko.core.capture.crank_angle import OnTheClock, put_on_the_clock, read_signals
 from phasko.core.capture.measurement import CaptureMeasurement
+from phasko.core.channels.sensor_kind import known_sensors
 from phasko.core.crank.segments import Segment, segments_by_speed
 from phasko.core.documents.engine import EngineProfile, ValveClearance
 from phasko.core.ignition import measure_firing
@@ -71,6 +72,7 @@ def live_reading(recording: Recording, profile: EngineProfile) -> LiveReading:
     end_s = recording.start_s + recording.duration_s
     if not recording.with_role("crank"):
         return LiveReading(end_s, why="No crank signal is hooked up.")
+    profile = known_sensors(recording, profile).value
     signals = read_signals(recording, profile)
     if signals.value.crank is None:
         return LiveReading(end_s, why="The crank does not turn yet.", expected_teeth=_expected(profile))

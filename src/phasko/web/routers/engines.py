@@ -40,6 +40,12 @@ def get_engine(engine_id: int, database: DatabaseOf) -> EngineProfile:
     return engine_profiles.engine_profile(database, engine_id)
 
 
+@router.delete("/{engine_id}", status_code=204)
+def remove_engine(engine_id: int, database: DatabaseOf) -> None:
+    """Removes the profile with all its versions; refused while any job is read with it."""
+    engine_profiles.remove_engine(database, engine_id)
+
+
 @router.get("/{engine_id}/page")
 def get_engine_page(engine_id: int, database: DatabaseOf) -> EnginePage:
     """The profile with its drawing, all its versions and the jobs that use them."""

@@ -9,11 +9,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.documents import Analysis
 from phasko.core.documents.job import JobDocument
-from phasko.core.errors import NotFoundError
+from phasko.core.errors import DocumentError, NotFoundError
 from phasko.jobs import analysing, opening
 from phasko.jobs.analysing import JobAnalysis
 from phasko.jobs.board import BoardRow, board
-from phasko.jobs.opening import JobSummary
+from phasko.jobs.opening import JobSummary, NewEngine
 from phasko.jobs.told import tell, told_document
 from phasko.web.errors import OUTDATED
 from phasko.web.workshop import DatabaseOf, MadeFrom, tag
@@ -27,7 +27,8 @@ class NewJob(BaseModel):
     make_model: str = Field(default="", max_length=200)
     complaint: str = Field(default="", max_length=4000)
     codes: list[Annotated[str, Field(max_length=40)]] = Field(default_factory=list, max_length=50)
-    engine_id: int
+    engine_id: int | None = None
+    new_engine: NewEngine | None = None
 
 
 @router.get("")
@@ -37,13 +38,20 @@ def get_board(database: DatabaseOf) -> list[BoardRow]:
 
 @router.post("", status_code=201)
 def open_job(body: NewJob, database: DatabaseOf) -> JobSummary:
+    """With an engine that is here, or with a new one of which nothing is known but cylinders and firing order."""
+    if (body.engine_id is None) == (body.new_engine is None):
+        raise DocumentError("needs an engine: choose one, or tell cylinders and firing order", place="Engine")
+    engine_id = body.engine_id
+    if body.new_engine is not None:
+        engine_id = opening.engine_for(database, body.new_engine, body.vehicle).id
+    assert engine_id is not None
     return opening.open_job(
         database,
         vehicle=body.vehicle,
         make_model=body.make_model,
         complaint=body.complaint,
         codes=body.codes,
-        engine_id=body.engine_id,
+        engine_id=engine_id,
     )
 
 

@@ -1,6 +1,6 @@
 import { Field, Flex, Input, NativeSelect, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { useChanges } from "../../api/changes";
@@ -12,14 +12,23 @@ import { ImportProfile } from "../engines";
 type NewJob = Schemas["NewJob"];
 
 export function NewJobDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const typed = useRef(false);
+  // Escape, the cross and a press beside it: what was typed is not lost without a word.
+  const leave = () => {
+    if (typed.current && !window.confirm("What you typed is not kept yet. Leave it?")) return;
+    typed.current = false;
+    onClose();
+  };
   return (
-    <Sheet title="New job" open={open} onClose={onClose}>
-      <JobForm />
+    <Sheet title="New job" open={open} onClose={leave}>
+      <JobForm onTyped={(any) => (typed.current = any)} />
     </Sheet>
   );
 }
 
-function JobForm() {
+const NEW = "new";
+
+function JobForm({ onTyped }: { onTyped: (any: boolean) => void }) {
   const engines = useQuery(enginesQuery);
   const changes = useChanges();
   const navigate = useNavigate();
@@ -27,23 +36,30 @@ function JobForm() {
   const [makeModel, setMakeModel] = useState("");
   const [complaint, setComplaint] = useState("");
   const [codes, setCodes] = useState("");
-  const [picked, setPicked] = useState<number | null>(null);
-  const engineId = picked ?? engines.data?.[0]?.id ?? null;
+  const [picked, setPicked] = useState("");
+  const [cylinders, setCylinders] = useState("");
+  const [order, setOrder] = useState("");
   const open = useMutation({
     mutationFn: (body: NewJob) => taken(client.POST("/api/jobs", { body })),
     onSuccess: async (job) => {
+      onTyped(false);
       await changes.jobOpened();
+      if (picked === NEW) await changes.engineStored();
       await navigate(`/jobs/${job.id}/captures`);
     },
   });
+  useEffect(() => onTyped([vehicle, makeModel, complaint, codes, cylinders, order].some((text) => text.trim() !== "")));
+  const count = Number(cylinders);
+  const ready = vehicle.trim() !== "" && (picked === NEW ? Number.isInteger(count) && count >= 1 && count <= 16 && order.trim() !== "" : picked !== "");
   const submit = () => {
-    if (engineId === null) return;
+    if (!ready) return;
     open.mutate({
       vehicle,
       make_model: makeModel,
       complaint,
       codes: codes.split(/[\s,;]+/).filter(Boolean),
-      engine_id: engineId,
+      engine_id: picked === NEW ? null : Number(picked),
+      new_engine: picked === NEW ? { name: "", cylinders: count, firing_order: order } : null,
     });
   };
   return (
@@ -69,27 +85,34 @@ function JobForm() {
         <Row label="Engine" required>
           <Flex gap="2" w="full">
             <NativeSelect.Root>
-              <NativeSelect.Field
-                value={engineId ?? ""}
-                onChange={(e) => setPicked(Number(e.target.value))}
-                borderColor="mute"
-              >
-                {engines.data?.length === 0 && <option value="">No profile yet</option>}
+              <NativeSelect.Field value={picked} onChange={(e) => setPicked(e.target.value)} borderColor="mute">
+                <option value="">Choose the engine</option>
+                <option value={NEW}>Not in the list: cylinders and firing order</option>
                 {engines.data?.map((engine) => (
-                  <option key={engine.id} value={engine.id}>
+                  <option key={engine.id} value={String(engine.id)}>
                     {engine.name}
-                    {engine.version > 1 ? `, version ${engine.version}` : ""}
+                    {engine.version > 1 ? `, version ${String(engine.version)}` : ""}
                   </option>
                 ))}
               </NativeSelect.Field>
               <NativeSelect.Indicator />
             </NativeSelect.Root>
-            <ImportProfile onStored={(engine) => setPicked(engine.id)} />
+            <ImportProfile onStored={(engine) => setPicked(String(engine.id))} />
           </Flex>
         </Row>
+        {picked === NEW && (
+          <Flex gap="3" align="flex-start">
+            <Row label="Cylinders" required>
+              <Input inputMode="numeric" value={cylinders} onChange={(e) => setCylinders(e.target.value)} maxLength={2} borderColor="mute" w="90px" />
+            </Row>
+            <Row label="Firing order" required help="1-3-4-2, 1 3 4 2 and 1342 are all understood; everything else is learnt from the signals">
+              <Input value={order} onChange={(e) => setOrder(e.target.value)} maxLength={120} borderColor="mute" />
+            </Row>
+          </Flex>
+        )}
         {open.isError && <ErrorNote error={open.error} />}
         {engines.isError && <ErrorNote error={engines.error} />}
-        <ActionButton type="submit" loading={open.isPending} disabled={!vehicle.trim() || engineId === null}>
+        <ActionButton type="submit" loading={open.isPending} disabled={!ready}>
           Open the job
         </ActionButton>
       </Flex>

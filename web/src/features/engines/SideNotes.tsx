@@ -2,12 +2,11 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { ErrorNote, QuietButton } from "../../ui";
-import { fieldWords } from "./field-words";
 
 type Page = Schemas["EnginePage"];
 
@@ -29,7 +28,7 @@ export function OpenPoints({ points }: { points: Schemas["OpenPoint"][] }) {
       <Box as="ul" listStyleType="none" data-testid="open-points">
         {points.map((point) => (
           <Box as="li" key={point.field} py="0.5">
-            <b>{fieldWords(point.field)}</b>: {point.allows}.
+            <b>{point.title}</b>: {point.allows}.
           </Box>
         ))}
       </Box>
@@ -48,7 +47,7 @@ export function EngineJobs({ page }: { page: Page }) {
   });
   return (
     <Note title="Jobs">
-      {page.jobs.length === 0 && <Text color="mute">No job uses this engine yet.</Text>}
+      {page.jobs.length === 0 && <Remove page={page} />}
       {page.jobs.map((job) => (
         <Flex key={job.id} gap="3" align="center" py="0.5">
           <Link to={`/jobs/${String(job.id)}`}>
@@ -72,6 +71,33 @@ export function EngineJobs({ page }: { page: Page }) {
   );
 }
 
+/** An engine that no job needs can go, with all its versions. */
+function Remove({ page }: { page: Page }) {
+  const changes = useChanges();
+  const navigate = useNavigate();
+  const remove = useMutation({
+    mutationFn: () => taken(client.DELETE("/api/engines/{engine_id}", { params: { path: { engine_id: page.engine.id } } })),
+    onSuccess: async () => {
+      await navigate("/engines");
+      await changes.engineStored();
+    },
+  });
+  const ask = () => {
+    if (window.confirm(`Remove ${page.engine.name} with all its versions? It cannot be brought back.`)) remove.mutate();
+  };
+  return (
+    <>
+      <Flex gap="3" align="center" wrap="wrap">
+        <Text color="mute">No job uses this engine.</Text>
+        <QuietButton onClick={ask} loading={remove.isPending}>
+          Remove this engine
+        </QuietButton>
+      </Flex>
+      {remove.isError && <ErrorNote error={remove.error} onClose={() => remove.reset()} />}
+    </>
+  );
+}
+
 export function Versions({ page }: { page: Page }) {
   return (
     <Note title="Versions">
@@ -91,7 +117,7 @@ export function Versions({ page }: { page: Page }) {
           </Flex>
           {version.changes.slice(0, 8).map((change) => (
             <Text key={change.field} color="mute">
-              {fieldWords(change.field)}: {change.before ?? "not known"} → {change.after ?? "taken out"}
+              {change.title}: {change.before ?? "not known"} → {change.after ?? "taken out"}
             </Text>
           ))}
           {version.changes.length > 8 && <Text color="mute">and {version.changes.length - 8} more</Text>}

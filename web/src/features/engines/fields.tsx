@@ -106,6 +106,7 @@ export function TypedField({ label, path, width, after, hint, numeric = false, s
           title={fault?.text}
           width={width}
           wrong={wrong}
+          aria-describedby={fault ? `${id}-fault` : undefined}
           value={typed?.text ?? shown}
           onChange={(event) => setTyped({ text: event.target.value, read: commit(event.target.value.trim()) })}
           onBlur={() => setTyped(null)}
@@ -116,6 +117,11 @@ export function TypedField({ label, path, width, after, hint, numeric = false, s
           </Text>
         )}
       </Flex>
+      {fault && (
+        <Text id={`${id}-fault`} color="late" fontSize="12.5px" maxW="240px" data-testid="field-fault">
+          {fault.text.replace(/^[^:]+: /, "")}
+        </Text>
+      )}
     </Box>
   );
 }

@@ -3,6 +3,7 @@ export const SENSORS = [
   ["hall", "Hall"],
   ["optical", "optical"],
   ["vr", "inductive"],
+  ["unknown", "not known: the signal shows it"],
 ] as const;
 
 export const EDGES = [
