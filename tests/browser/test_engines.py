@@ -76,7 +76,8 @@ def test_a_fault_is_said_at_its_field_and_keeps_the_last_drawing(browser: WebDri
     seen(browser, "engine").click()
     seen(browser, "firing")
     rewrite(browser, "firing_order", "1 2 3")
-    assert "firing_order misses cylinder" in reads(browser, "faults", "firing_order")
+    assert "Firing order misses cylinder 4" in reads(browser, "faults", "Firing order")
+    assert "misses cylinder 4" in seen(browser, "field-fault").text
     assert seen(browser, "firing").is_displayed()
     assert not any(
         e.is_enabled() for e in browser.find_elements(By.TAG_NAME, "button") if e.text.startswith("Keep as version")

@@ -131,11 +131,11 @@ def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
     assert seen(browser, "ruler-reading").text != before
     press(browser, "8")
     reads(browser, "headline", "Open up: chain jumped one pitch late")
-    browser.get(f"{server}/jobs/9/phase")
+    browser.get(f"{server}/jobs/11/phase")
     reads(browser, "case", "Confirm first")
     tab_to(browser, "Show me how").send_keys(Keys.ENTER)
     assert len(seen(browser, "next-test").text.splitlines()) > 2, "how it is done unfolds"
-    browser.get(f"{server}/jobs/18/phase")
+    browser.get(f"{server}/jobs/17/phase")
     reads(browser, "headline-number", "17.1° late")
     press(browser, "2")
     reads(browser, "headline", f"2 of {asked(FOUR)} looked at")
@@ -163,7 +163,7 @@ def test_out_and_back_by_keyboard(browser: WebDriver, server: str) -> None:
 def test_at_768_the_case_is_a_bar_that_opens(browser: WebDriver, server: str) -> None:
     metrics = {"width": 768, "height": 1024, "deviceScaleFactor": 1, "mobile": False}
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-    browser.get(f"{server}/jobs/9/phase")
+    browser.get(f"{server}/jobs/11/phase")
     reads(browser, "case", "Confirm first")
     assert not browser.find_elements(By.CSS_SELECTOR, "[data-testid='gate']")[0].is_displayed()
     press(browser, "c")

@@ -46,7 +46,7 @@ def own_priors(calls: Sequence[ClosedCall], before: Mapping[int, Mapping[FaultNa
         if expected <= 0.0:
             continue
         found = sum(truth == fault for truth, _ in known)
-        weight = expected * numbers.PRIOR_JOBS.value / len(known)
+        weight = expected * numbers.OWN_FINDINGS_JOBS.value / len(known)
         spread = gamma(weight + found, scale=1.0 / (weight + expected))
         rows.append(
             OwnPrior(

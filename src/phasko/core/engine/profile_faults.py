@@ -32,7 +32,10 @@ def _fault(detail: ErrorDetails, raw: JsonValue) -> DocumentFault:
     if kind == "missing":
         return DocumentFault(field=field, text=f"{title}: needed")
     if kind == "value_error":
-        return DocumentFault(field=field, text=_readable(detail["msg"].removeprefix("Value error, ")))
+        told = detail["msg"].removeprefix("Value error, ")
+        named = re.search(r"\b[a-z]+(?:_[a-z0-9]+)+\b", told)
+        # A rule about the whole engine stands at the field that it names.
+        return DocumentFault(field=field or (named[0] if named else ""), text=_readable(told))
     limit = limit_words(field)
     if limit is not None:
         return DocumentFault(field=field, text=f"{title}: {limit}")

@@ -21,7 +21,11 @@ export function NewJobDialog({ open, onClose }: { open: boolean; onClose: () => 
   };
   return (
     <Sheet title="New job" open={open} onClose={leave}>
-      <JobForm onTyped={(any) => (typed.current = any)} />
+      <JobForm
+        onTyped={(any) => {
+          typed.current = any;
+        }}
+      />
     </Sheet>
   );
 }
@@ -48,7 +52,9 @@ function JobForm({ onTyped }: { onTyped: (any: boolean) => void }) {
       await navigate(`/jobs/${job.id}/captures`);
     },
   });
-  useEffect(() => onTyped([vehicle, makeModel, complaint, codes, cylinders, order].some((text) => text.trim() !== "")));
+  useEffect(() => {
+    onTyped([vehicle, makeModel, complaint, codes, cylinders, order].some((text) => text.trim() !== ""));
+  });
   const count = Number(cylinders);
   const ready = vehicle.trim() !== "" && (picked === NEW ? Number.isInteger(count) && count >= 1 && count <= 16 && order.trim() !== "" : picked !== "");
   const submit = () => {

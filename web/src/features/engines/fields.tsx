@@ -119,7 +119,7 @@ export function TypedField({ label, path, width, after, hint, numeric = false, s
       </Flex>
       {fault && (
         <Text id={`${id}-fault`} color="late" fontSize="12.5px" maxW="240px" data-testid="field-fault">
-          {fault.text.replace(/^[^:]+: /, "")}
+          {fault.text.replace(/^[^:]{1,60}: /, "")}
         </Text>
       )}
     </Box>
