@@ -37,7 +37,11 @@ SHARING = (
     "tests/core/call/test_call_statistics.py",
     "tests/core/capture/test_accuracy.py",
     "tests/core/channels/test_proposal.py",
+    "tests/core/handover/test_first_word.py",
+    "tests/core/handover/test_owner.py",
+    "tests/core/handover/test_proof.py",
     "tests/core/phasers/test_sweep_statistics.py",
+    "tests/jobs/carrying/test_round_trip.py",
     "tests/setup/test_wheel.py",
 )
 

@@ -152,7 +152,7 @@ def test_out_and_back_by_keyboard(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Ferry tender 6")
     drop(browser, small_capture("tender-6", 35))
     reads(browser, "capture", "tender-6")
-    tab_to(browser, "Take tender-6 out").send_keys(Keys.ENTER)
+    tab_to(browser, "Take out tender-6").send_keys(Keys.ENTER)
     reads(browser, "headline", "Nothing recorded yet")
     reads(browser, "case", "No call yet")
     press(browser, "u")

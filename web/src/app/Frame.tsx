@@ -27,6 +27,7 @@ function FrameBody() {
   useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), j: () => void navigate("/logbook"), g: () => void navigate("/engines"), w: () => void navigate("/workshop") });
   return (
     <Flex direction="column" h="100dvh">
+      <SkipLink />
       <Flex
         as="header"
         align="center"
@@ -71,6 +72,34 @@ function FrameBody() {
       <Unseen />
       <KeysDialog groups={KEY_GROUPS} open={keysOpen} onClose={() => setKeysOpen(false)} />
     </Flex>
+  );
+}
+
+/** The first thing that Tab reaches: past the bar and the route, to what the screen is about. */
+function SkipLink() {
+  const skip = () => {
+    const main = document.querySelector<HTMLElement>("main");
+    if (!main) return;
+    main.tabIndex = -1;
+    main.focus();
+  };
+  return (
+    <Box
+      asChild
+      position="absolute"
+      left="-9999px"
+      zIndex="skipNav"
+      bg="petrol"
+      color="onPetrol"
+      px="4"
+      py="2"
+      fontWeight="650"
+      _focusVisible={{ left: "8px", top: "6px" }}
+    >
+      <button type="button" onClick={skip} data-testid="skip">
+        To the content
+      </button>
+    </Box>
   );
 }
 

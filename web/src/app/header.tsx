@@ -15,9 +15,13 @@ export function useHeader(): ReactNode {
   return useContext(Slot).content;
 }
 
-/** Shows `content` in the bar as long as the calling screen is there; `key` says when it changed. */
-export function usePutHeader(content: ReactNode, key: string): void {
+/** Shows `content` in the bar as long as the calling screen is there, and its `title` in the browser's; `key` says when
+ * it changed. */
+export function usePutHeader(content: ReactNode, key: string, title: string): void {
   const { put } = useContext(Slot);
+  useEffect(() => {
+    document.title = title ? `${title} · Phasko` : "Phasko";
+  }, [title]);
   useEffect(() => {
     put(content);
     return () => put(null);

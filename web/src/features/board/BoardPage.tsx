@@ -16,7 +16,7 @@ export function BoardPage() {
   const board = useQuery({ ...boardQuery, select: (page) => page.rows });
   const total = useQuery({ ...boardQuery, select: (page) => page.total });
   const [opening, setOpening] = useState(false);
-  usePutHeader(null, "board");
+  usePutHeader(null, "board", "Bay board");
   const location = useLocation();
   const navigate = useNavigate();
   const changes = useChanges();

@@ -15,11 +15,12 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
     <Table.Root size="sm" css={{ "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2" }, "& td": { fontSize: "13.5px" } }}>
       <Table.Header>
         <Table.Row bg="transparent">
-          {["Capture", "State", "Channels", "Length", "Rate", ""].map((head) => (
+          {["Capture", "State", "Channels", "Length", "Rate"].map((head) => (
             <Table.ColumnHeader key={head} color="mute" textAlign={head === "Length" || head === "Rate" ? "end" : "start"}>
               {head}
             </Table.ColumnHeader>
           ))}
+          <Table.Cell />
         </Table.Row>
       </Table.Header>
       <Table.Body>
@@ -59,7 +60,7 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
                     Original
                   </a>
                 </QuietButton>
-                <QuietButton onClick={() => onTakeOut(capture)} aria-label={`Take ${capture.name} out`}>
+                <QuietButton onClick={() => onTakeOut(capture)} aria-label={`Take out ${capture.name}`}>
                   Take out
                 </QuietButton>
               </Flex>

@@ -20,7 +20,7 @@ export function EnginePage() {
   const { engineId } = useParams();
   const id = Number(engineId);
   const page = useQuery({ ...enginePageQuery(id), enabled: engineId !== "new" });
-  usePutHeader(null, "engine");
+  usePutHeader(null, "engine", "Engine");
   const navigate = useNavigate();
   useKeys({ Escape: () => void navigate("/engines") });
   if (engineId === "new") return <Editor key="new" stored={NEW_ENGINE} page={null} />;
@@ -52,7 +52,7 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
   const newer = page && name === page.engine.name ? (page.versions[0]?.version ?? 0) + 1 : null;
   return (
     <FormProvider value={{ draft, faults: page || changed ? faults : [], set: setDraft }}>
-      <Flex h="full" direction="column">
+      <Flex as="main" h="full" direction="column">
         <Flex px={{ base: "4", lg: "6" }} py="3" gap="3" align="center" borderBottomWidth="1px" borderColor="line" wrap="wrap">
           <Box flex="1" minW="260px">
             <Text fontSize="12.5px" color="mute">

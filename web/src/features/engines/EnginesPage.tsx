@@ -12,7 +12,7 @@ import { ImportProfile } from "./ImportProfile";
 export function EnginesPage() {
   const engines = useQuery(enginesQuery);
   const navigate = useNavigate();
-  usePutHeader(null, "engines");
+  usePutHeader(null, "engines", "Engines");
   const create = () => void navigate("/engines/new");
   return (
     <ListPage

@@ -51,7 +51,7 @@ export function EngineJobs({ page }: { page: Page }) {
       {page.jobs.map((job) => (
         <Flex key={job.id} gap="3" align="center" py="0.5">
           <Link to={`/jobs/${String(job.id)}`}>
-            <Box as="span" textDecoration="underline">
+            <Box as="span" textDecoration="underline" display="inline-block" lineHeight="26px">
               {job.vehicle}
             </Box>
           </Link>
@@ -108,7 +108,7 @@ export function Versions({ page }: { page: Page }) {
               <b>Version {version.version}, shown</b>
             ) : (
               <Link to={`/engines/${String(version.id)}`}>
-                <Box as="span" textDecoration="underline">
+                <Box as="span" textDecoration="underline" display="inline-block" lineHeight="26px">
                   Version {version.version}
                 </Box>
               </Link>

@@ -48,7 +48,7 @@ function OrderedParts({ told, notNeeded, onChange }: { told: Told; notNeeded: st
             On order: <b>{one.text || words.data?.parts[one.part] || one.part}</b>
           </Text>
           <QuietButton
-            aria-label={`Not on order: ${one.text || one.part}`}
+            aria-label={`Take back: ${one.text || one.part}`}
             onClick={() => onChange((now) => ({ ...now, ordered: (now.ordered ?? []).filter((_, k) => k !== i) }))}
           >
             Take back
@@ -105,7 +105,7 @@ function ForOwner({ text, onKeep }: { text: string; onKeep: (text: string) => vo
             fontSize: 13.5,
             color: "var(--chakra-colors-ink)",
             background: "var(--chakra-colors-panel)",
-            border: "1px solid var(--chakra-colors-line)",
+            border: "1px solid var(--chakra-colors-edge)",
             borderRadius: 4,
           }}
         />

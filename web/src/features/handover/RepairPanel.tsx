@@ -109,7 +109,7 @@ function FoundList({ jobId, found, faults, onChange }: FoundProps) {
             Found: <b>{[one.fault ? faults[one.fault] : "", one.text].filter(Boolean).join(": ")}</b>
             {(one.cams ?? []).length > 0 && ` (${(one.cams ?? []).join(", ")})`}
           </Text>
-          <QuietButton aria-label={`Not found: ${one.text || one.fault || ""}`} onClick={() => onChange(found.filter((_, k) => k !== i))}>
+          <QuietButton aria-label={`Take back: ${one.text || one.fault || ""}`} onClick={() => onChange(found.filter((_, k) => k !== i))}>
             Take back
           </QuietButton>
         </Flex>
@@ -155,7 +155,7 @@ function Replaced({ replaced, parts, onChange }: { replaced: ReplacedPart[]; par
           <Text>
             Replaced: <b>{one.text || parts[one.part]}</b>
           </Text>
-          <QuietButton aria-label={`Not replaced: ${one.text || one.part}`} onClick={() => onChange(replaced.filter((_, k) => k !== i))}>
+          <QuietButton aria-label={`Take back: ${one.text || one.part}`} onClick={() => onChange(replaced.filter((_, k) => k !== i))}>
             Take back
           </QuietButton>
         </Flex>

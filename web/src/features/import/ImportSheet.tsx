@@ -161,7 +161,7 @@ function MarkList({ marks, onChange }: { marks: Schemas["Mark"][]; onChange: (ma
             defaultValue={mark.text}
             placeholder="what happened then"
             aria-label={`What happened at ${mark.t_s.toFixed(3)} s`}
-            style={{ border: "1px solid var(--chakra-colors-line)", background: "transparent", padding: "3px 8px", width: 240, fontSize: 13 }}
+            style={{ border: "1px solid var(--chakra-colors-edge)", background: "transparent", padding: "3px 8px", width: 240, fontSize: 13 }}
             onBlur={(event) => {
               if (event.target.value !== mark.text) onChange(marks.map((m, k) => (k === i ? { ...m, text: event.target.value } : m)));
             }}

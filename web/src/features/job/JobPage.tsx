@@ -27,7 +27,8 @@ export function JobPage() {
   const beside = running && pathname.endsWith("/captures") && !caseOpen;
   useKeys({ c: () => setCase(!caseOpen) }, running && pathname.endsWith("/captures"));
   const navigate = useNavigate();
-  usePutHeader(job.data && <JobHeader job={job.data} />, JSON.stringify(job.data ?? jobId));
+  const here = STATIONS.find((station) => pathname.endsWith(`/${station.id}`))?.name ?? "Job";
+  usePutHeader(job.data && <JobHeader job={job.data} />, JSON.stringify(job.data ?? jobId), job.data ? `${here}, ${job.data.vehicle}` : here);
   useKeys(Object.fromEntries(STATIONS.map((s) => [String(s.number), () => void navigate(`/jobs/${jobId}/${s.id}`)])));
   if (job.isPending) return <Box p="8"><Waiting>Opening the job</Waiting></Box>;
   if (job.isError)
@@ -56,7 +57,7 @@ export function JobPage() {
       >
         <Route job={job.data} captures={captures.data} analysis={analysis.data ?? null} recording={running ? (recording.data ?? null) : null} />
       </Box>
-      <Box as="main" overflowY="auto" px="4.5" py="3.5" minW="0">
+      <Box as="main" id="content" tabIndex={-1} overflowY="auto" px="4.5" py="3.5" minW="0">
         <Outlet context={{ job: job.data } satisfies JobContext} />
       </Box>
       {beside && recording.data ? <RecordSide jobId={jobId} view={recording.data} onCase={() => setCase(true)} /> : <CasePanel analysis={analysis} />}

@@ -16,7 +16,7 @@ type Calibration = Schemas["Calibration"];
 
 export function LearningPage() {
   const learning = useQuery(learningQuery);
-  usePutHeader(null, "learning");
+  usePutHeader(null, "learning", "What closed jobs teach");
   if (learning.isPending) return <Box p="6"><Waiting>Counting closed jobs</Waiting></Box>;
   if (learning.isError) return <Box p="6"><ErrorNote error={learning.error} onRetry={() => void learning.refetch()} /></Box>;
   const found = learning.data;

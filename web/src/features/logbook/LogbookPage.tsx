@@ -17,7 +17,7 @@ export function LogbookPage() {
   const [asked, setAsked] = useSearchParams();
   const field = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLUListElement>(null);
-  usePutHeader(null, "logbook");
+  usePutHeader(null, "logbook", "Logbook");
   const move = (step: number) => {
     const links = [...(list.current?.querySelectorAll<HTMLAnchorElement>("a") ?? [])];
     const at = links.findIndex((link) => link === document.activeElement);

@@ -18,7 +18,7 @@ export function TimelinePage() {
   const found = useQuery(timelineQuery(jobId));
   const changes = useChanges();
   const navigate = useNavigate();
-  usePutHeader(null, "timeline");
+  usePutHeader(null, "timeline", "One vehicle");
   const again = useMutation({
     mutationFn: () => taken(client.POST("/api/jobs/{job_id}/copies", { params: { path: { job_id: jobId } }, body: { vehicle: null } })),
     onSuccess: async (job) => {

@@ -101,7 +101,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
           {taking.gone.title}: “{taking.gone.answer}” was taken back.
         </TakenOutNote>
       )}
-      <Box ref={list} role="list">
+      <Box ref={list} role="group" aria-label="Things to look at">
         {questions.map((question, i) => (
           <Box key={question.id}>
             {question.group !== questions[i - 1]?.group && (

@@ -25,7 +25,8 @@ export function QuestionRow(props: Props) {
   const { question, here, noted } = props;
   return (
     <Box
-      role="listitem"
+      role="group"
+      aria-label={question.title}
       data-question={question.id}
       data-testid="question"
       aria-current={here}

@@ -14,7 +14,7 @@ import { TakenOut } from "./TakenOut";
 
 export function WorkshopPage() {
   const session = useQuery(sessionQuery);
-  usePutHeader(null, "workshop");
+  usePutHeader(null, "workshop", "Workshop");
   if (session.isPending) return <Box p="6"><Waiting>Looking who is here</Waiting></Box>;
   if (session.isError) return <Box p="6"><ErrorNote error={session.error} onRetry={() => void session.refetch()} /></Box>;
   const lead = session.data.role === "lead";

@@ -37,7 +37,7 @@ export function OnOff({ on, ...rest }: OnOffProps) {
       fontSize="13px"
       fontWeight={on ? "680" : "500"}
       borderWidth="1px"
-      borderColor={on ? "petrol" : "line"}
+      borderColor={on ? "petrol" : "edge"}
       bg={on ? "petrol" : "panel"}
       color={on ? "onPetrol" : "ink"}
       aria-pressed={on}

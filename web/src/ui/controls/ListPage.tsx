@@ -28,7 +28,7 @@ export function ListPage<T>({ title, about, actions, rows, waiting, empty, onNew
   };
   useKeys({ n: onNew, ArrowDown: () => move(1), ArrowUp: () => move(-1) });
   return (
-    <Box h="full" overflowY="auto" px={{ base: "4", lg: "10" }} py="6">
+    <Box as="main" h="full" overflowY="auto" px={{ base: "4", lg: "10" }} py="6">
       <Flex align="end" justify="space-between" mb="5" gap="4">
         <Box>
           <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15">

@@ -15,7 +15,7 @@ export function PlainInput({ width, wrong, ...rest }: Props) {
         fontSize: 13.5,
         color: "var(--chakra-colors-ink)",
         background: "var(--chakra-colors-panel)",
-        border: `1px solid var(--chakra-colors-${wrong ? "late" : "line"})`,
+        border: `1px solid var(--chakra-colors-${wrong ? "late" : "edge"})`,
         borderRadius: 4,
       }}
       {...rest}

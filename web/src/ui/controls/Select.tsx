@@ -28,7 +28,7 @@ export function Select({ label, hideLabel = false, value, options, onPick }: Pro
             fontSize: 13.5,
             color: "var(--chakra-colors-ink)",
             background: "var(--chakra-colors-panel)",
-            border: "1px solid var(--chakra-colors-line)",
+            border: "1px solid var(--chakra-colors-edge)",
             borderRadius: 4,
           }}
         >

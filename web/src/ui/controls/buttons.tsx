@@ -23,7 +23,7 @@ export function QuietButton({ hint, children, ...rest }: QuietProps) {
   return (
     <Button
       variant="outline"
-      borderColor="line"
+      borderColor="edge"
       bg="transparent"
       color="ink"
       h="32px"

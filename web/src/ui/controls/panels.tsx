@@ -31,9 +31,7 @@ export function QuietTable({ heads, children, label }: TableProps) {
       >
         <Table.Header>
           <Table.Row bg="transparent">
-            {heads.map((head, i) => (
-              <Table.ColumnHeader key={i}>{head}</Table.ColumnHeader>
-            ))}
+            {heads.map((head, i) => (head === "" ? <Table.Cell key={i} /> : <Table.ColumnHeader key={i}>{head}</Table.ColumnHeader>))}
           </Table.Row>
         </Table.Header>
         <Table.Body>{children}</Table.Body>

@@ -16,7 +16,8 @@ const config = defineConfig({
       lineHeight: "1.45",
       fontVariantNumeric: "tabular-nums",
     },
-    "*:focus-visible": { outline: "3px solid {colors.petrol}", outlineOffset: "2px" },
+    // One ring everywhere: the components' own rings are thinner, or of another colour.
+    "*:focus-visible": { outline: "3px solid {colors.petrol} !important", outlineOffset: "2px !important", boxShadow: "none !important" },
     "*, *::before, *::after": {
       _motionReduce: { transitionDuration: "0s !important", animationDuration: "0s !important" },
     },
@@ -28,8 +29,10 @@ const config = defineConfig({
         paper: pair("#F6F4EE", "#14191C"),
         panel: pair("#FFFFFF", "#1B2226"),
         ink: pair("#1E2A31", "#E9E6DC"),
-        mute: pair("#5F6C73", "#9AA6AB"),
+        mute: pair("#55626A", "#9AA6AB"),
         line: pair("#DAD5C8", "#364047"),
+        /** Borders of what can be pressed or written into: 3 to 1 on every ground. */
+        edge: pair("#7F847E", "#73818A"),
         soft: pair("#ECE8DE", "#232C31"),
         petrol: pair("#0C6069", "#5FC3C4"),
         onPetrol: pair("#FFFFFF", "#0F1517"),

@@ -1,0 +1,86 @@
+"""Every screen by the rules of WCAG 2.2 AA, as axe-core measures them, in daylight and under the bonnet; and the ways
+by keyboard that no tool measures."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import httpx
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webdriver import WebDriver
+from selenium.webdriver.support.ui import WebDriverWait
+
+from tests.browser.hands import press, seen
+
+pytestmark = pytest.mark.browser
+
+AXE = (Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+MEASURE = """
+const done = arguments[1];
+const told = (rule) => `${rule.id}: ${rule.nodes.map((node) => node.html.slice(0, 120)).join(" | ")}`;
+axe.run(document, { runOnly: arguments[0], resultTypes: ["violations"] }).then(
+  (found) => done(found.violations.map(told)),
+  (error) => done([String(error)]),
+);
+"""
+STATIONS = ("complaint", "look", "hook-up", "captures", "seal", "phase", "cylinder", "call", "hand-over")
+SCREENS = (
+    "",
+    "logbook",
+    "learning",
+    "engines",
+    "engines/1",
+    "workshop",
+    "jobs/{job}/vehicle",
+    *(f"jobs/{{job}}/{station}" for station in STATIONS),
+)
+
+
+@pytest.fixture(scope="module")
+def job_id(server: str) -> int:
+    rows = httpx.get(f"{server}/api/logbook", params={"vehicle": "Harbour pick-up 7"}, timeout=60.0).json()["rows"]
+    return int(rows[0]["job"]["id"])
+
+
+def settled(browser: WebDriver) -> None:
+    """Waits until nothing is awaited any more."""
+    waiting = "[role=status] .chakra-spinner"
+    WebDriverWait(browser, 30).until(
+        lambda b: b.find_elements(By.TAG_NAME, "h1") and not b.find_elements(By.CSS_SELECTOR, waiting)
+    )
+
+
+def test_no_screen_breaks_a_rule_in_either_light(browser: WebDriver, server: str, job_id: int) -> None:
+    broken = {}
+    for screen in SCREENS:
+        browser.get(f"{server}/{screen.format(job=job_id)}")
+        settled(browser)
+        browser.execute_script(AXE)
+        for light in ("daylight", "under-bonnet"):
+            found = browser.execute_async_script(MEASURE, RULES)
+            if found:
+                broken[f"/{screen} {light}"] = found
+            press(browser, Keys.ESCAPE, "d")
+    assert broken == {}
+
+
+def test_tab_reaches_the_content_of_a_job_in_two_presses(browser: WebDriver, server: str, job_id: int) -> None:
+    browser.get(f"{server}/jobs/{job_id}/phase")
+    seen(browser, "headline")
+    press(browser, Keys.TAB)
+    assert browser.switch_to.active_element.text == "To the content"
+    press(browser, Keys.ENTER)
+    assert browser.switch_to.active_element.tag_name == "main"
+
+
+def test_every_screen_has_a_title_of_its_own(browser: WebDriver, server: str, job_id: int) -> None:
+    titles = set()
+    for screen in ("", "logbook", "learning", "engines", "workshop", f"jobs/{job_id}/phase", f"jobs/{job_id}/call"):
+        browser.get(f"{server}/{screen}")
+        whose = "Harbour pick-up 7 · Phasko" if screen.startswith("jobs/") else " · Phasko"
+        WebDriverWait(browser, 10).until(lambda b, whose=whose: whose in b.title)
+        titles.add(browser.title)
+    assert len(titles) == 7 and "Phase, Harbour pick-up 7 · Phasko" in titles
