@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from phasko.core.errors import DataError
-from phasko.formats.bundle import plain_name
+from phasko.formats.bundle import plain_name, zip_names
 from phasko.formats.table import FileBytes, as_file
 
 __all__ = [
@@ -202,13 +202,7 @@ class ArchiveReader:
 
 def is_archive(data: FileBytes) -> bool:
     """Whether it is a zip of jobs."""
-    if data[:4] != b"PK\x03\x04":
-        return False
-    try:
-        with zipfile.ZipFile(as_file(data)) as archive:
-            return _MANIFEST in archive.namelist()
-    except zipfile.BadZipFile:
-        return False
+    return _MANIFEST in zip_names(data)
 
 
 @contextmanager

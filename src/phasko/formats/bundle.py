@@ -15,7 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from phasko.core.errors import DataError
 from phasko.formats.table import FileBytes, as_file
 
-__all__ = ["Bundle", "BundleAbout", "is_bundle", "plain_name", "read_bundle", "write_bundle"]
+__all__ = ["Bundle", "BundleAbout", "is_bundle", "plain_name", "read_bundle", "write_bundle", "zip_names"]
 
 _MANIFEST = "bundle.json"
 _MOST_DATA_BYTES = 1 << 30
@@ -52,13 +52,18 @@ class Bundle:
 
 def is_bundle(data: FileBytes) -> bool:
     """Whether it is a zip with our manifest."""
+    return _MANIFEST in zip_names(data)
+
+
+def zip_names(data: FileBytes) -> list[str]:
+    """The files of a zip by name; none of what is no zip."""
     if data[:4] != b"PK\x03\x04":
-        return False
+        return []
     try:
         with zipfile.ZipFile(as_file(data)) as archive:
-            return _MANIFEST in archive.namelist()
+            return archive.namelist()
     except zipfile.BadZipFile:
-        return False
+        return []
 
 
 def write_bundle(bundle: Bundle) -> bytes:

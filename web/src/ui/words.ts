@@ -38,3 +38,10 @@ export function figure(value: number): string {
   const digits = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(value))));
   return digits > 6 ? "0" : String(Number(value.toFixed(digits)));
 }
+
+/** A change with its half width, in the figure's own unit; without a number only whether it changed. */
+export function changeWords(row: { by: number | null; u95: number | null; unit: string; real: boolean }): string {
+  if (row.by === null) return row.real ? "changed" : "alike";
+  const unit = row.unit === "°" ? "°" : ` ${row.unit}`;
+  return `${row.by > 0 ? "+" : "−"}${Math.abs(row.by).toFixed(1)} ± ${(row.u95 ?? 0).toFixed(1)}${unit}${row.real ? "" : ", alike"}`;
+}

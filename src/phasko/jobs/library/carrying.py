@@ -8,7 +8,7 @@ import zipfile
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.errors import DataError, NotFoundError
 from phasko.formats import FileBytes
-from phasko.formats.bundle import is_bundle, read_bundle
+from phasko.formats.bundle import is_bundle, read_bundle, zip_names
 from phasko.formats.table import as_file
 from phasko.jobs.exporting import export_bundle, import_bundle
 from phasko.jobs.importing import list_captures
@@ -45,13 +45,7 @@ def export_library(database: Database, engine_id: int) -> tuple[str, bytes]:
 
 def is_library(data: FileBytes) -> bool:
     """Whether it is a zip of bundles."""
-    if data[:4] != b"PK\x03\x04":
-        return False
-    try:
-        with zipfile.ZipFile(as_file(data)) as archive:
-            names = archive.namelist()
-    except zipfile.BadZipFile:
-        return False
+    names = zip_names(data)
     return bool(names) and all(name.endswith(_SUFFIX) for name in names)
 
 

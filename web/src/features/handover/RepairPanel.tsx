@@ -8,7 +8,7 @@ import type { Schemas } from "../../api/client";
 import { handOverWordsQuery } from "../../api/closing-queries";
 import { analysisQuery } from "../../api/queries";
 import { type Told, useTold } from "../../api/told";
-import { ActionButton, Choice, ErrorNote, PanelTitle, PlainInput, QuietButton, QuietTable, Select } from "../../ui";
+import { ActionButton, changeWords, Choice, ErrorNote, Labelled, PanelTitle, PlainInput, QuietButton, QuietTable, Select } from "../../ui";
 import { dayOf, type Found, fromYesNo, momentOf, type Repair, SYMPTOM_NOW, YES_NO, yesNo } from "./words";
 
 type Props = { job: Schemas["JobSummary"]; told: Told; doc: Schemas["HandOver"] };
@@ -54,11 +54,7 @@ function RepairForm({ jobId, repair, drives, saving, onKeep }: FormProps) {
         <Day label="Done on" value={draft.done_at} onChange={(done_at) => change({ done_at })} />
         <Day label="Codes cleared on" value={draft.codes_cleared_at} onChange={(codes_cleared_at) => change({ codes_cleared_at })} />
         <Numbered label="Driven since, km" value={draft.driven_km ?? null} onChange={(driven_km) => change({ driven_km })} />
-        <Box asChild fontSize="13px">
-          <label>
-            <Text color="mute" fontSize="12.5px">
-              Codes that came back
-            </Text>
+        <Labelled label="Codes that came back">
             <PlainInput
               aria-label="Codes that came back"
               width={150}
@@ -67,8 +63,7 @@ function RepairForm({ jobId, repair, drives, saving, onKeep }: FormProps) {
               defaultValue={(draft.returned ?? []).join(" ")}
               onBlur={(event) => change({ returned: event.target.value.toUpperCase().split(/[\s,;]+/).filter(Boolean) })}
             />
-          </label>
-        </Box>
+        </Labelled>
         <Choice label="Symptom" options={SYMPTOM_NOW} value={draft.symptom} onPick={(symptom) => change({ symptom })} />
       </Flex>
       {drives.length > 0 && <Drives all={drives} after={draft.road_tests ?? []} onChange={(road_tests) => change({ road_tests })} />}
@@ -189,11 +184,7 @@ function Numbered({ label, value, onChange }: { label: string; value: number | n
   const number = Number(text.trim().replace(",", "."));
   const wrong = text.trim() !== "" && !(Number.isFinite(number) && number >= 0);
   return (
-    <Box asChild fontSize="13px">
-      <label>
-        <Text color="mute" fontSize="12.5px">
-          {label}
-        </Text>
+    <Labelled label={label}>
         <PlainInput
           inputMode="decimal"
           aria-label={label}
@@ -203,21 +194,15 @@ function Numbered({ label, value, onChange }: { label: string; value: number | n
           onChange={(event) => setText(event.target.value)}
           onBlur={() => !wrong && onChange(text.trim() === "" ? null : number)}
         />
-      </label>
-    </Box>
+    </Labelled>
   );
 }
 
 function Day({ label, value, onChange }: { label: string; value: string | null | undefined; onChange: (moment: string | null) => void }) {
   return (
-    <Box asChild fontSize="13px">
-      <label>
-        <Text color="mute" fontSize="12.5px">
-          {label}
-        </Text>
+    <Labelled label={label}>
         <PlainInput type="date" aria-label={label} width={140} wrong={false} value={dayOf(value)} onChange={(event) => onChange(momentOf(event.target.value))} />
-      </label>
-    </Box>
+    </Labelled>
   );
 }
 
@@ -283,9 +268,4 @@ function ProofTables({ jobId, doc }: { jobId: number; doc: Schemas["HandOver"] }
       </Text>
     </Box>
   );
-}
-
-function changeWords(row: Schemas["ChangeResult"]): string {
-  if (row.by === null) return row.real ? "changed" : "alike";
-  return `${row.by > 0 ? "+" : "−"}${Math.abs(row.by).toFixed(1)} ± ${(row.u95 ?? 0).toFixed(1)}${row.unit === "°" ? "°" : ` ${row.unit}`}${row.real ? "" : ", alike"}`;
 }

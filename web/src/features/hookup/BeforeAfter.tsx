@@ -6,7 +6,7 @@ import { useState } from "react";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { capturesQuery, changesQuery } from "../../api/queries";
-import { ActionButton, Choice, ErrorNote, PanelTitle, QuietButton, QuietTable, Select } from "../../ui";
+import { ActionButton, changeWords, Choice, ErrorNote, PanelTitle, QuietButton, QuietTable, Select } from "../../ui";
 
 type Page = Schemas["HookUpPage"];
 type Test = Schemas["BeforeAfterOut"];
@@ -97,7 +97,7 @@ function ChangeTable({ jobId, before, after }: { jobId: number; before: number; 
             <Table.Cell>{row.before}</Table.Cell>
             <Table.Cell>{row.after}</Table.Cell>
             <Table.Cell fontWeight={row.real ? "650" : "400"}>
-              {row.by === null ? (row.real ? "changed" : "alike") : `${row.by > 0 ? "+" : "−"}${Math.abs(row.by).toFixed(1)} ± ${(row.u95 ?? 0).toFixed(1)} ${row.unit}${row.real ? "" : ", alike"}`}
+              {changeWords(row)}
             </Table.Cell>
           </Table.Row>
         ))}

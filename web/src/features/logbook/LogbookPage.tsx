@@ -7,7 +7,7 @@ import { Link, useSearchParams } from "react-router";
 import { logbookQuery, type Search } from "../../api/closing-queries";
 import { enginesQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
-import { EmptyNote, ErrorNote, PlainInput, QuietButton, Select, useKeys, useSettled, Waiting } from "../../ui";
+import { EmptyNote, ErrorNote, Labelled, PlainInput, QuietButton, Select, useKeys, useSettled, Waiting } from "../../ui";
 import { BoardRow } from "../board";
 import { CAUSE, GATE, STATE } from "./words";
 
@@ -146,13 +146,8 @@ type WordProps = { label: string; value: string; width: number; type?: string; o
 
 function Word({ label, value, width, type = "text", onType }: WordProps) {
   return (
-    <Box asChild fontSize="13px">
-      <label>
-        <Text color="mute" fontSize="12.5px">
-          {label}
-        </Text>
-        <PlainInput type={type} aria-label={label} width={width} wrong={false} maxLength={60} value={value} onChange={(event) => onType(event.target.value)} />
-      </label>
-    </Box>
+    <Labelled label={label}>
+      <PlainInput type={type} aria-label={label} width={width} wrong={false} maxLength={60} value={value} onChange={(event) => onType(event.target.value)} />
+    </Labelled>
   );
 }

@@ -1,0 +1,16 @@
+/** A field under its label. */
+import { Box, Text } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+
+export function Labelled({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <Box asChild fontSize="13px">
+      <label>
+        <Text color="mute" fontSize="12.5px">
+          {label}
+        </Text>
+        {children}
+      </label>
+    </Box>
+  );
+}
