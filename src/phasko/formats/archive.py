@@ -195,7 +195,7 @@ class ArchiveReader:
             raise DataError(
                 f"lacks a file: {path[:120]}", place=self._place, remedy="It may have been cut off: have it sent again."
             ) from error
-        except (zipfile.BadZipFile, EOFError, RuntimeError, OSError, NotImplementedError) as error:
+        except (zipfile.BadZipFile, EOFError, RuntimeError, OSError) as error:
             text = f"cannot be read at {path[:60]}: {str(error).splitlines()[0][:100]}"
             raise DataError(text, place=self._place, remedy="Have it sent again.") from error
 

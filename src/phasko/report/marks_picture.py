@@ -31,6 +31,8 @@ def marks_svg(marks: Sequence[MarkSketch]) -> str:
         line((middle, 120.0), (middle, 142.0), width=2.6),
         label((middle + 24.0, 140.0), "crank on", size=10.0),
         label((middle + 24.0, 152.0), "its own mark", size=10.0),
+    )
+    drawing.add(
         path("M20 158a13 13 0 1 1 24 0", width=1.3),
         path("M40 157h8l-4 6z", fill="#000", width=0),
         label((52.0, 161.0), "turns", size=10.0, ink=GREY),

@@ -108,49 +108,27 @@ def _index(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[Ch
     first, second = before.index, after.index
     if first is None or second is None:
         return
-    by, u95 = second.offset_deg - first.offset_deg, math.hypot(first.u95_deg, second.u95_deg)
-    yield ChangeResult(
-        what="Crank wheel against the pistons",
-        before=angle_words(first.offset_deg, first.u95_deg),
-        after=angle_words(second.offset_deg, second.u95_deg),
-        by=by,
-        u95=u95,
-        unit="°",
-        real=abs(by) > u95,
-    )
+    words = tuple(angle_words(one.offset_deg, one.u95_deg) for one in (first, second))
+    half = (first.u95_deg, second.u95_deg)
+    yield _change("Crank wheel against the pistons", (first.offset_deg, second.offset_deg), half, words, unit="°")
 
 
 def _pressure(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
     found = [{(f.cylinder, f.segment): f for f in c.felt} for c in (before, after)]
-    for cylinder, segment in sorted(found[0].keys() & found[1].keys()):
-        first, second = found[0][cylinder, segment], found[1][cylinder, segment]
-        by = second.peak_bar - first.peak_bar
-        u95 = math.hypot(first.peak_u95_bar, second.peak_u95_bar)
-        yield ChangeResult(
-            what=f"Peak pressure, cylinder {cylinder}",
-            before=f"{first.peak_bar:.1f} bar",
-            after=f"{second.peak_bar:.1f} bar",
-            by=by,
-            u95=u95,
-            unit="bar",
-            real=abs(by) > u95,
-        )
+    for place in sorted(found[0].keys() & found[1].keys()):
+        first, second = found[0][place], found[1][place]
+        peaks = (first.peak_bar, second.peak_bar)
+        half = (first.peak_u95_bar, second.peak_u95_bar)
+        words = tuple(f"{peak:.1f} bar" for peak in peaks)
+        yield _change(f"Peak pressure, cylinder {place[0]}", peaks, half, words, unit="bar")
         for name, one, other in (
             ("Exhaust opens", first.exhaust_open, second.exhaust_open),
             ("Intake closes", first.intake_close, second.intake_close),
         ):
-            if one is None or other is None:
-                continue
-            by, u95 = other.angle_deg - one.angle_deg, math.hypot(one.u95_deg, other.u95_deg)
-            yield ChangeResult(
-                what=f"{name}, cylinder {cylinder}",
-                before=f"{one.angle_deg:.0f}°",
-                after=f"{other.angle_deg:.0f}°",
-                by=by,
-                u95=u95,
-                unit="°",
-                real=abs(by) > u95,
-            )
+            if one is not None and other is not None:
+                angles = (one.angle_deg, other.angle_deg)
+                words = tuple(f"{angle:.0f}°" for angle in angles)
+                yield _change(f"{name}, cylinder {place[0]}", angles, (one.u95_deg, other.u95_deg), words, unit="°")
 
 
 def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
@@ -159,17 +137,19 @@ def _compression(before: CaptureMeasurement, after: CaptureMeasurement) -> Itera
         first, second = found[0][cylinder], found[1][cylinder]
         if first.relative is None or second.relative is None:
             continue
-        by = 100.0 * (second.relative - first.relative)
-        u95 = 100.0 * math.hypot(first.u95 or 0.0, second.u95 or 0.0)
-        yield ChangeResult(
-            what=f"Compression, cylinder {cylinder}",
-            before=f"{100.0 * first.relative:.0f} %",
-            after=f"{100.0 * second.relative:.0f} %",
-            by=by,
-            u95=u95,
-            unit="%",
-            real=abs(by) > u95,
-        )
+        shares = (100.0 * first.relative, 100.0 * second.relative)
+        half = (100.0 * (first.u95 or 0.0), 100.0 * (second.u95 or 0.0))
+        words = tuple(f"{share:.0f} %" for share in shares)
+        yield _change(f"Compression, cylinder {cylinder}", shares, half, words, unit="%")
+
+
+def _change(
+    what: str, values: tuple[float, float], half_widths: tuple[float, float], words: tuple[str, ...], *, unit: str
+) -> ChangeResult:
+    """A figure that both captures have: before and after in ``unit``, with their half widths."""
+    by, u95 = values[1] - values[0], math.hypot(*half_widths)
+    real = abs(by) > u95
+    return ChangeResult(what=what, before=words[0], after=words[1], by=by, u95=u95, unit=unit, real=real)
 
 
 def _sparks(before: CaptureMeasurement, after: CaptureMeasurement) -> Iterator[ChangeResult]:
