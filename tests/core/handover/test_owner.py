@@ -57,5 +57,6 @@ def test_money_is_told_where_an_hours_price_is_known() -> None:
     document = told(costs={"labour_per_hour": 70, "currency": "crowns"})
     facts = Facts(jumped().analysis, PROFILE, document, jumped().described, jumped().head)
     texts = {part.title: part.text for part in hand_over(facts).owner.parts}
-    if facts.verdict.opening is not None and facts.verdict.teardown != "no":
-        assert f"{facts.verdict.opening.hours * 70:.0f} crowns" in texts["What it costs"]
+    opening = facts.verdict.opening
+    assert opening is not None
+    assert f"{opening.hours * 70:.0f} crowns" in texts["What it costs"]

@@ -99,7 +99,7 @@ def test_twelve_captures_and_a_long_name_stay_on_few_pages(database: Database, j
     for number in range(12):
         import_capture(database, job.id, bench_files(f"capture-{number}", seed=30 + number, cycles=2.2))
     pages = pages_of(made_hand_over(database, job.id, "pdf")[1])
-    assert 2 <= len(pages) <= 5
+    assert 2 <= len(pages) <= 4
     text = " ".join(pages)
     assert all(f"capture-{number}" in text for number in range(12))
     assert "pickup" * 18 in "".join(text.split())
