@@ -93,9 +93,7 @@ def _environment() -> Environment:
         "stem": lambda name: name.removesuffix(".capture.json"),
         "weight": _weight,
         "change": _change,
-        "change_u95": lambda one: (
-            "" if one.u95 is None else f"{one.u95:.{_digits(one)}f} {one.unit}".replace(" °", "°")
-        ),
+        "change_u95": _change_u95,
     }
     return made
 

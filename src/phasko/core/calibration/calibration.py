@@ -77,6 +77,7 @@ def calibration(calls: Sequence[ClosedCall]) -> Calibration:
         right=right,
         expected=expected,
         expected_u95=half,
+        # The number right is whole: less than half a job cannot tell honest from not.
         honest=abs(right - expected) <= max(half, 0.5) if judged else None,
         score=mean,
         score_u95=_half_width(scores, mean),
@@ -90,6 +91,7 @@ def calibration(calls: Sequence[ClosedCall]) -> Calibration:
 
 def _score(one: ClosedCall) -> float:
     truth = one.truth
+    # A cause nobody thought of had the chance 0; leaving it out would reward not having thought of it.
     told = {**dict.fromkeys([truth], 0.0), **one.stated} if truth is not None else one.stated
     return sum((chance - (1.0 if fault == truth else 0.0)) ** 2 for fault, chance in told.items())
 

@@ -85,6 +85,7 @@ def closed_call(job_id: int, repair: Repair | None, closing: Closing) -> ClosedC
     if called is None or not called.faults:
         return None
     stated: dict[FaultName, float] = {}
+    # The same fault may stand at several banks or cylinders; what is found names the fault alone.
     for one in called.faults:
         if not one.besides:
             stated[one.fault] = stated.get(one.fault, 0.0) + one.probability

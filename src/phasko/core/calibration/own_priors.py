@@ -46,6 +46,7 @@ def own_priors(calls: Sequence[ClosedCall], before: Mapping[int, Mapping[FaultNa
         if expected <= 0.0:
             continue
         found = sum(truth == fault for truth, _ in known)
+        # A rare fault gets a wide prior and a common one a tight one, as the same number of jobs would have told.
         weight = expected * numbers.OWN_FINDINGS_JOBS.value / len(known)
         spread = gamma(weight + found, scale=1.0 / (weight + expected))
         rows.append(

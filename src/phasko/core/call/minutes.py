@@ -17,6 +17,7 @@ def minutes_done(job: JobEvidence) -> float:
     by_test = {test.test: test for test in TESTS}
     by_look = {test.answered_by: test for test in TESTS if test.answered_by is not None}
     total = 0.0
+    # An answer that was corrected took its minutes once.
     for look in {(one.question, one.cylinder): one for one in job.looks}.values():
         test = by_look.get(look.question) or by_test.get(look.question)
         total += minutes_of(test, job) if test is not None else 0.0

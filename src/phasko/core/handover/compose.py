@@ -41,6 +41,7 @@ _ASSUMED = (
     "mirrored_signal",
 )
 """Problems of a capture that leave something to be taken for granted."""
+# A table on paper: that many show a drift from turn to turn, more would take a page.
 _MOST_CYCLES = 16
 _INSULATION = {
     "closed": "Pierced insulation was closed again.",

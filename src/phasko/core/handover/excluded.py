@@ -24,6 +24,7 @@ def exclusions(verdict: Verdict) -> list[Excluded]:
     rest += [_excluded(one) for one in elsewhere]
     rest += [_excluded(one) for one in others if one.fault == "something_else"]
     closed = [one for one in rest if not one.open]
+    # What is still open is never cut: leaving it out would read as excluded.
     return [*closed[:_MOST], *(one for one in rest if one.open)]
 
 

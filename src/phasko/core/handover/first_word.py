@@ -29,6 +29,7 @@ _EXCLUDED_NAMED = 8
 
 def chance_words(probability: float) -> str:
     """A chance as people say it: ``97 in 100``, ``over 99 in 100``, ``under 1 in 100``."""
+    # Rounded to 0 or 100 it would promise what no measurement can.
     if probability < 0.01:
         return "under 1 in 100"
     if probability > 0.99:

@@ -17,6 +17,7 @@ from phasko.core.words import count_words, drive_word, lower_first
 __all__ = ["owner_page"]
 
 Plain = Callable[[FaultResult, EngineProfile], str]
+# To an owner a plain statement is a promise; below this it is said with its doubt.
 _SURE = 0.95
 _LIKELY = 0.8
 

@@ -34,4 +34,5 @@ def side_findings(facts: Facts) -> list[str]:
             found.append(f"Code {code.code}{title} has nothing to do with this finding.")
     for capture, _ in facts.captures:
         found += [problem.text for problem in capture.problems if problem.code in _WORTH_TELLING]
+    # Every capture of one hook-up says the same; the owner reads it once.
     return list(dict.fromkeys(found))

@@ -116,6 +116,7 @@ def _job(database: Database, archive: ArchiveReader, one: ArchivedJob, engines: 
         for capture in one.captures:
             _capture(database, archive, job_id, capture)
         _beside(database, archive, job_id, one)
+    # Stopping the server in the middle must not leave half a job either.
     except BaseException:
         _forget(database, job_id)
         raise

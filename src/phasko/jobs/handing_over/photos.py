@@ -43,7 +43,9 @@ STATIONS: tuple[Station, ...] = (
     "call",
     "hand-over",
 )
+# Three photos beside each other on A4 need no more; a mark on a sprocket is still to be read when it fills the page.
 _MOST_SIDE_PX = 1600
+# Above what telephones take, below what fills the memory of a small server when it is unpacked.
 _MOST_PIXELS = 64_000_000
 _MOST_BYTES = 40 << 20
 _MOST_PHOTOS = 60

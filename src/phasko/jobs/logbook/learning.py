@@ -114,6 +114,7 @@ def _before(job: Job) -> dict[FaultName, float]:
         profile = parse_document(version.document, EngineProfile, version.name)
     except DocumentError:
         return {}
+    # The table's chances, not those already moved: else the same findings would move them twice.
     chances = prior_chances(profile, single_hypotheses(profile).hypotheses)
     return {fault: chances[fault] for fault in FAULT_SHORT if fault in chances}
 

@@ -77,6 +77,7 @@ def _texts(document: BaseModel) -> Iterator[str]:
 def _of(value: object) -> Iterator[str]:
     match value:
         case str():
+            # Entries such as ``chain_jumped`` are searched for as people write them.
             yield value.replace("_", " ")
         case BaseModel():
             yield from _texts(value)
