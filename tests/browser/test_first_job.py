@@ -84,8 +84,8 @@ def test_a_broken_capture_says_where_and_leaves_the_job(browser: WebDriver, serv
     before = reads(browser, "case", "Timing as it should be")
     (_, data), description = small_capture("broken", 33)
     lines = data.split(b"\n")
-    lines[4] = lines[4].replace(b",", b",oops", 1)
-    drop(browser, [("broken.csv", b"\n".join(lines)), description])
+    broken = [line.replace(b",", b",oops", 1) if k >= 4 and k % 500 == 4 else line for k, line in enumerate(lines)]
+    drop(browser, [("broken.csv", b"\n".join(broken)), description])
     page = page_reads(browser, "broken.csv, line 5")
     assert "is not a number" in page
     assert "The job is as it was." in page

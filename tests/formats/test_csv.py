@@ -215,3 +215,53 @@ def test_channels_taken_at_different_moments_are_refused() -> None:
 
 def test_blocks_of_different_length_are_refused() -> None:
     assert "blocks of different length" in refusal(b"time,A\n0,1\n1,2\n2,3\n\ntime,B\n0,1\n1,2\n2,3\n3,4\n")
+
+
+LONG = 60_000
+BAD_AT = 30_122
+
+
+def long_rows(bad: str, instead: bool = True) -> bytes:
+    """A long recording with one bad line, instead of a row or put between two."""
+    lines = [f"{1e-5 * i:.6f},{i % 7},{i % 5}" for i in range(LONG)]
+    lines[BAD_AT : BAD_AT + (1 if instead else 0)] = [bad]
+    return ("time_s,c1,c2\n" + "\n".join(lines) + "\n").encode("latin-1")
+
+
+@pytest.mark.parametrize(
+    ("bad", "lost"),
+    [
+        (f"{1e-5 * BAD_AT:.6f},x1,2", ["c1"]),
+        (f"{1e-5 * BAD_AT:.6f},1", ["c1", "c2"]),
+        (f"{1e-5 * BAD_AT:.6f},1,2,3", ["c1", "c2"]),
+        ("0.30:122,1,2", []),
+        ("scope busy", ["c1", "c2"]),
+        ("\xff\xfe\x80,1,2", []),
+    ],
+    ids=["no number", "too few", "too many", "bad time", "words", "no text"],
+)
+def test_one_bad_line_of_sixty_thousand_is_kept_as_missing(bad: str, lost: list[str]) -> None:
+    table = read(long_rows(bad))
+    assert (table.start_s, table.interval_s) == (0.0, pytest.approx(1e-5, rel=1e-9))
+    for name, every in (("c1", 7), ("c2", 5)):
+        expected = np.arange(LONG, dtype=float) % every
+        assert np.isnan(table.columns[name]).nonzero()[0].tolist() == ([BAD_AT] if name in lost else [])
+        seen = np.isfinite(table.columns[name])
+        assert table.columns[name][seen].tolist() == expected[seen].tolist()
+    assert any(f"Line {BAD_AT + 2} " in note for note in table.notes)
+
+
+def test_a_line_put_between_two_rows_takes_none_away() -> None:
+    table = read(long_rows("1,2", instead=False))
+    assert table.columns["c1"].tolist() == (np.arange(LONG) % 7).tolist()
+    assert any(f"Line {BAD_AT + 2} " in note for note in table.notes)
+
+
+def test_more_than_one_bad_line_in_a_thousand_is_no_recording() -> None:
+    data = long_rows(f"{1e-5 * BAD_AT:.6f},x1,2").replace(b",3,4\n", b",?,4\n")
+    assert "is not a number" in refusal(data)
+
+
+def test_a_preamble_of_a_mebibyte() -> None:
+    table = read((f"remark, with, commas {'x' * 100}\n" * 9000 + "time_s,A,B\n" + rows()).encode())
+    assert table.columns["A"].tolist() == pytest.approx(CRANK, abs=1e-5)

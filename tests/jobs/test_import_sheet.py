@@ -10,13 +10,14 @@ from phasko.bench.probe import Probe
 from phasko.core.documents.capture import Mark
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError, RefusedError
 from phasko.formats import WRITTEN, Table
-from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.analysing import analyse_stored_job, phase_strip
+from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.import_sheet import CaptureSetup, confirm_setup, import_sheet, scale_presets, set_marks
 from phasko.jobs.importing import import_capture, import_data_file, import_from_disk, list_captures
-from phasko.jobs.opening import JobSummary
+from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.progress import Progress, begin, look, stop
 from phasko.store import Database, captures
-from tests.builders import FOUR, bench_files, run_recording
+from tests.builders import FOUR, bench_files, pool_engine, run_recording
 
 PROBES = [Probe("crank"), Probe("cam", cam="B1I"), Probe("cam", cam="B1E"), Probe("starter_current")]
 
@@ -236,3 +237,33 @@ def test_presets_name_their_role_and_unit() -> None:
     presets = scale_presets()
     assert {p.role for p in presets} >= {"starter_current", "cylinder_pressure"}
     assert all(p.unit for p in presets)
+
+
+def test_cams_are_intake_or_exhaust_before_a_profile_lists_any(database: Database, foreign: bytes) -> None:
+    unlisted = pool_engine(FOUR).model_copy(update={"cams": [], "drive": None})
+    document = unlisted.model_dump_json(by_alias=True, exclude_none=True).encode()
+    engine = save_engine(database, document, "bare.json")
+    bare = open_job(database, vehicle="Skiff 4", make_model="", complaint="", codes=[], engine_id=engine.id)
+    stored = import_data_file(database, bare.id, "scope 8.csv", foreign)
+    sheet = import_sheet(database, stored.id)
+    assert [(cam.id, cam.name) for cam in sheet.cams] == [
+        ("B1I", "Intake cam"),
+        ("B1E", "Exhaust cam"),
+        ("CAM", "The only cam"),
+    ]
+    said = {"Ch 2": {"role": "cam", "cam": "B1I"}, "Ch 3": {"role": "cam", "cam": "B1E"}}
+    confirm_setup(database, stored.id, setup_of(database, stored.id, **said))
+    analysis = analyse_stored_job(database, bare.id)
+    assert analysis is not None
+    lanes = phase_strip(database, stored.id).lanes
+    assert {lane.shaft for lane in lanes} == {"intake", "exhaust"}
+
+
+def test_a_pressure_that_nobody_placed_asks_for_its_cylinder(database: Database, job: JobSummary) -> None:
+    recording = run_recording(FOUR, [Probe("crank"), Probe("cylinder_pressure", cylinder=3)], 62)[0]
+    columns = {f"Ch {k}": c.samples for k, c in enumerate(recording.channels, start=1)}
+    csv = next(form for form in WRITTEN if form.name == "CSV")
+    stored = import_data_file(database, job.id, "felt.csv", csv.write(Table(0.0, recording.interval_s, columns)))
+    assert [c.asks_cylinder for c in import_sheet(database, stored.id).channels] == [False, True]
+    confirm_setup(database, stored.id, setup_of(database, stored.id, **{"Ch 2": {"cylinder": 3}}))
+    assert not any(c.asks_cylinder for c in import_sheet(database, stored.id).channels)

@@ -84,3 +84,18 @@ def test_one_that_fails_lets_the_next_in() -> None:
         raise ValueError("broken")
     with line.turn(Progress()):
         pass
+
+
+def test_what_is_kept_is_not_stopped_any_more() -> None:
+    progress = Progress()
+    progress.step("storing")
+    progress.keep()
+    assert not progress.stop()
+    progress.step("done", 1.0)
+
+
+def test_what_was_stopped_is_not_kept() -> None:
+    progress = Progress()
+    assert progress.stop()
+    with pytest.raises(RefusedError, match="cancelled"):
+        progress.keep()

@@ -61,7 +61,8 @@ def _bytes_of(path: Path) -> bytes:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RawCapture:
-    """A described capture before scale and offset: every described column as it stands in the file."""
+    """A described capture before scale and offset: every described column as it stands in the file; ``notes``
+    say how it was read."""
 
     name: str
     description: CaptureDescription
@@ -69,6 +70,7 @@ class RawCapture:
     interval_s: float
     columns: Mapping[str, NDArray[np.float32]]
     cut_off: str | None = None
+    notes: tuple[str, ...] = ()
 
     def recording(self) -> Recording:
         """The same after scale and offset."""
@@ -90,7 +92,15 @@ def read_raw_capture(files: CaptureFiles) -> RawCapture:
         raise without_time(files.data_name)
     check_time_base(table.start_s, interval_s, files.data_name)
     columns = {d.column: _column(table, d.column, files) for d in description.channels}
-    return RawCapture(files.description_name, description, table.start_s, interval_s, columns, table.cut_off)
+    return RawCapture(
+        name=files.description_name,
+        description=description,
+        start_s=table.start_s,
+        interval_s=interval_s,
+        columns=columns,
+        cut_off=table.cut_off,
+        notes=table.notes,
+    )
 
 
 def _column(table: Table, column: str, files: CaptureFiles) -> NDArray[np.float32]:

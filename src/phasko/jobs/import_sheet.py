@@ -9,11 +9,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from phasko.core.channels import RoleProposal
 from phasko.core.channels.quality import ChannelQuality, judge_quality
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.capture import ChannelDescription, Mark, Role
+from phasko.core.documents.engine import Cam
 from phasko.core.errors import NotFoundError
 from phasko.core.signals.scaling import PRESETS, Line, line_through, preset
+from phasko.core.words import cam_name
 from phasko.jobs.importing import PROPOSED, ImportedCapture, Proposed, summary_of_capture
 from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs
@@ -104,13 +107,23 @@ class RemarkOut(BaseModel):
     then: str
 
 
+class CamChoice(BaseModel):
+    """One cam that a channel can be of: the name it has in the documents, and what a person calls it."""
+
+    model_config = ConfigDict(frozen=True)
+    id: str
+    name: str
+
+
 class ChannelSheet(BaseModel):
-    """One channel of the sheet: what is said about it, what was proposed and why, how good it is."""
+    """One channel of the sheet: what is said about it, what was proposed and why, how good it is. ``asks_cylinder``:
+    a pressure whose cylinder neither a signal nor a person has told."""
 
     model_config = ConfigDict(frozen=True)
     description: ChannelDescription
     proposal: str | None
     certain: bool
+    asks_cylinder: bool
     remarks: list[RemarkOut]
 
 
@@ -120,7 +133,7 @@ class ImportSheet(BaseModel):
     channels: list[ChannelSheet]
     notes: list[str]
     marks: list[Mark]
-    cams: list[str]
+    cams: list[CamChoice]
     wheels: list[str]
     cylinders: int
 
@@ -162,11 +175,13 @@ def import_sheet(database: Database, capture_id: int) -> ImportSheet:
 
     quality = {one.column: one for one in _judged.get(key, judge)}
     roles = {one.column: one for one in proposed.roles}
+    asked = not summary.confirmed and profile.cylinders > 1
     channels = [
         ChannelSheet(
             description=channel,
             proposal=roles[channel.column].reason if channel.column in roles else None,
             certain=roles[channel.column].certain if channel.column in roles else True,
+            asks_cylinder=asked and _untold(channel, roles.get(channel.column)),
             remarks=[RemarkOut.model_validate(asdict(remark)) for remark in quality[channel.column].remarks],
         )
         for channel in described.channels
@@ -176,10 +191,36 @@ def import_sheet(database: Database, capture_id: int) -> ImportSheet:
         channels=channels,
         notes=proposed.notes,
         marks=described.marks,
-        cams=[cam.id for cam in profile.cams],
+        cams=_cam_choices(profile),
         wheels=[wheel.id for wheel in profile.aux_wheels],
         cylinders=profile.cylinders,
     )
+
+
+def _untold(channel: ChannelDescription, proposal: RoleProposal | None) -> bool:
+    return channel.role == "cylinder_pressure" and (proposal is None or proposal.cylinder is None)
+
+
+def _cam_choices(profile: EngineProfile) -> list[CamChoice]:
+    """The cams of the profile; where it lists none, those that an engine with so many banks can have, since who hooks
+    the scope up sees which cam the sensor sits at."""
+    if profile.cams:
+        return [CamChoice(id=cam.id, name=_own_name(cam, profile)) for cam in profile.cams]
+    banks = range(1, 1 + (len(profile.banks) if profile.banks else 2 if profile.layout in ("vee", "flat") else 1))
+    usual = [Cam(id=f"B{bank}{shaft[0].upper()}", bank=bank, shaft=shaft) for bank in banks for shaft in _SHAFTS]
+    unlisted = profile.model_copy(update={"cams": usual})
+    return [
+        *(CamChoice(id=cam.id, name=cam_name(cam, unlisted)) for cam in usual),
+        CamChoice(id="CAM", name="The only cam"),
+    ]
+
+
+_SHAFTS: tuple[Literal["intake", "exhaust"], ...] = ("intake", "exhaust")
+
+
+def _own_name(cam: Cam, profile: EngineProfile) -> str:
+    name = cam_name(cam, profile)
+    return name if cam.id in name else f"{name} {cam.id}"
 
 
 def confirm_setup(

@@ -135,9 +135,10 @@ def import_capture(
                     sample_count=_length(raw.columns),
                     sha256=files.sha256,
                     confirmed=True,
+                    proposals=Proposed(roles=[], notes=list(raw.notes)).model_dump_json() if raw.notes else "",
                     cut_off=raw.cut_off,
                 )
-                progress.step("storing", 1.0)
+                progress.keep()
                 arrival.finish(new)
         return _arrived(database, arrival, progress)
 
@@ -208,7 +209,7 @@ def import_data_file(
                         proposals=proposals,
                         cut_off=table.cut_off,
                     )
-                    progress.step("storing", 1.0)
+                    progress.keep()
                     arrival.finish(new)
             return _arrived(database, arrival, progress)
 

@@ -22,23 +22,34 @@ _MOST_WAITING = 8
 
 @dataclass
 class Progress:
-    """Told by the import at each step; ``step`` raises RefusedError once somebody wants it stopped."""
+    """Told by the import at each step; ``step`` raises RefusedError once somebody wants it stopped. ``keep`` is the
+    last moment at which that is possible: what is kept then is not taken away again."""
 
     stage: Stage = "reading"
     share: float = 0.0
     stopped: bool = False
+    kept: bool = False
     _lock: threading.Lock = field(default_factory=threading.Lock)
 
     def step(self, stage: Stage, share: float = 0.0) -> None:
         with self._lock:
-            if self.stopped and stage != "done":
-                raise RefusedError("The import was cancelled", kept="The job is as it was")
+            self._go_on()
             self.stage, self.share = stage, share
+
+    def keep(self) -> None:
+        """From here on nobody stops it. Raises RefusedError where somebody has."""
+        with self._lock:
+            self._go_on()
+            self.kept, self.share = True, 1.0
+
+    def _go_on(self) -> None:
+        if self.stopped and not self.kept:
+            raise RefusedError("The import was cancelled", kept="The job is as it was")
 
     def stop(self) -> bool:
         """Whether it can still be stopped."""
         with self._lock:
-            if self.stage == "done":
+            if self.kept or self.stage == "done":
                 return False
             self.stopped = True
             return True

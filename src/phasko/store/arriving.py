@@ -3,6 +3,7 @@ whole."""
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -162,7 +163,8 @@ def _brought_back(same: Capture) -> int:
     if same.arrived_at is None:
         raise ConflictError("This capture is being imported at this moment", kept="Nothing was stored twice")
     if same.removed_at is None:
-        raise ConflictError(f"This capture is already in the job, as {same.name}", kept="Nothing was stored twice")
+        known = json.loads(same.description).get("title") or same.name.removesuffix(".capture.json")
+        raise ConflictError(f"This capture is already in the job, as {known}", kept="Nothing was stored twice")
     same.removed_at = None
     return same.id
 

@@ -35,7 +35,7 @@ export function changesOf(spoil: Spoil) {
     /** A job is read with another profile: each of its captures, and what other jobs compare with them. */
     engineOfJobChanged: everythingMeasured,
     /** A capture came, or was taken out, or brought back. */
-    capturesOfJobChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
+    capturesOfJobChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD, TAKEN_OUT),
     /** What is said about a capture was changed: roles, scales, low-pass, stretch, cylinder taken out. */
     captureChanged: (jobId: number, captureId: number) => spoil([...JOBS, jobId], [...CAPTURES, captureId], BOARD),
     /** Marks only name moments: nothing is measured anew. */

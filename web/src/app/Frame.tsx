@@ -5,7 +5,9 @@ import { useState } from "react";
 import { Link, Outlet, useNavigate } from "react-router";
 
 import { KeysDialog, QuietButton, useKeys } from "../ui";
+import { FileDrop } from "./FileDrop";
 import { HeaderSlotProvider, useHeader } from "./header";
+import { useKeptFocus } from "./keepFocus";
 import { KEY_GROUPS } from "./keys";
 import { Unseen } from "./Unseen";
 
@@ -22,6 +24,7 @@ function FrameBody() {
   const [keysOpen, setKeysOpen] = useState(false);
   const navigate = useNavigate();
   const header = useHeader();
+  useKeptFocus();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
   useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), j: () => void navigate("/logbook"), g: () => void navigate("/engines"), w: () => void navigate("/workshop") });
@@ -69,6 +72,7 @@ function FrameBody() {
       <Box flex="1" minH="0">
         <Outlet />
       </Box>
+      <FileDrop />
       <Unseen />
       <KeysDialog groups={KEY_GROUPS} open={keysOpen} onClose={() => setKeysOpen(false)} />
     </Flex>

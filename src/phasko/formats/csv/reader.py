@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
 from phasko.formats.arrow_columns import numbers_of
+from phasko.formats.csv.bad_lines import BadLine, bad_lines, line_fault, rows_for
 from phasko.formats.csv.dialect import (
     MISSING,
     MISSING_NUMBERS,
@@ -33,8 +34,11 @@ from phasko.formats.table import FileBytes, Table
 
 __all__ = ["CsvFormat"]
 
-_HEAD_BYTES = 1 << 16
+_HEAD_BYTES = (1 << 16, 1 << 20, 1 << 24)
+"""Where no rows of numbers begin in so much of a file, the next more is looked at: preambles can be long."""
+_ROW_BYTES = 1 << 16
 _MOST_BLOCKS = 1000
+_LINES_NAMED = 5
 _TIME = "time_s"
 _UTF16 = ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
 _STRANGE_LINE = re.compile(
@@ -85,10 +89,9 @@ class CsvFormat:
                 except UnicodeDecodeError as error:
                     raise DataError("is not text in UTF-16", place=place) from error
         skipped = 3 if data[:3] == b"\xef\xbb\xbf" else 0
-        lines = _lines(data[skipped : skipped + _HEAD_BYTES])
+        lines, dialect = _beginning(data, skipped)
         if not any(line.strip() for line in lines):
             raise DataError("is empty", place=place)
-        dialect = find_dialect(lines)
         if dialect is None:
             _check_text(lines, place)
             remedy = "The file needs rows of numbers, one per sample."
@@ -131,11 +134,23 @@ def _renamed(description: str, names: Mapping[str, str]) -> str:
     return json.dumps(document)
 
 
+def _beginning(data: FileBytes, start: int) -> tuple[list[str], Dialect | None]:
+    """The lines down to some rows of numbers, and how to read those; ``None`` where there are none."""
+    lines: list[str] = []
+    for size in _HEAD_BYTES:
+        head = data[start : start + size]
+        lines = _lines(head)
+        dialect = find_dialect(lines)
+        if dialect is not None or len(head) < size:
+            return lines, dialect
+    return lines, None
+
+
 def _lines(data: bytes) -> list[str]:
     """Whole lines at the beginning; a last one that was cut by the size of the head is left out."""
     text = decoded(data).replace("\r\n", "\n").replace("\r", "\n")
     lines = text.split("\n")
-    return lines[:-1] if len(lines) > 1 and len(data) >= _HEAD_BYTES else lines
+    return lines[:-1] if len(lines) > 1 and len(data) in _HEAD_BYTES else lines
 
 
 def _offset_of_line(data: FileBytes, start: int, line: int) -> int:
@@ -155,14 +170,14 @@ def _cut_row(data: FileBytes, start: int, dialect: Dialect, header: Header) -> i
         return None
     at = max(start, data.rfind(b"\n") + 1)
     last = bytes(data[at:])
-    if at <= start or not last.strip() or len(last) > _HEAD_BYTES or _STRANGE_LINE.match(last):
+    if at <= start or not last.strip() or len(last) > _ROW_BYTES or _STRANGE_LINE.match(last):
         return None
     fields = fields_of(decoded(last), dialect.delimiter)
     if len(fields) > len(header.names):
         return None
     if len(fields) < len(header.names):
         return at
-    before = decoded(bytes(data[max(start, at - _HEAD_BYTES // 16) : at])).split("\n")[1:-1]
+    before = decoded(bytes(data[max(start, at - _ROW_BYTES // 16) : at])).split("\n")[1:-1]
     decimals = [_decimals(fields_of(row, dialect.delimiter)[-1], dialect) for row in before if row.strip()]
     return at if decimals and _decimals(fields[-1], dialect) < min(decimals) else None
 
@@ -187,10 +202,46 @@ def _table_of_block(data: FileBytes, block: _Block, dialect: Dialect, header: He
         arrow = _parsed(data, block, dialect, header)
     except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
         blocks = _blocks(data, block)
+        bad = bad_lines(data, block.start, block.stop, block.line, (header, dialect))
         if len(blocks) == 1 and blocks[0] == block:
-            raise _located(data, block, dialect, header, place) from error
-        return _joined(data, blocks, dialect, header, place)
+            if not bad:
+                raise _located(data, block, dialect, header, place) from error
+            return _without(data, block, bad, (header, dialect), place)
+        try:
+            return _joined(data, blocks, dialect, header, place)
+        except DataError:
+            if not bad:
+                raise
+            return _without(data, block, bad, (header, dialect), place)
     return _table(arrow, dialect, header, place, block.line)
+
+
+def _without(data: FileBytes, block: _Block, bad: list[BadLine], like: tuple[Header, Dialect], place: str) -> Table:
+    """The rows around a few bad lines, joined; their samples are missing, and a note names the line."""
+    header, dialect = like
+    try:
+        pieces, rows = [], []
+        start, line = block.start, block.line
+        for one in bad:
+            if one.start > start:
+                pieces.append(_parsed(data, _Block(start, one.start, line), dialect, header))
+                rows.append([one])
+            elif rows:
+                rows[-1].append(one)
+            start, line = one.stop + 1, one.number + 1
+        if start < block.stop:
+            pieces.append(_parsed(data, _Block(start, block.stop, line), dialect, header))
+    except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
+        raise _located(data, block, dialect, header, place) from error
+    joined = pieces[:1]
+    for after, between in zip(pieces[1:], rows, strict=False):
+        stand_in = rows_for(between, joined[-1], after, header, dialect)
+        joined += [after] if stand_in is None else [stand_in, after]
+    table = _table(pa.concat_tables(joined), dialect, header, place, block.line)
+    said = [f"Line {one.number} {one.reason}: what it lacks counts as missing." for one in bad[:_LINES_NAMED]]
+    if len(bad) > _LINES_NAMED:
+        said.append(f"{len(bad) - _LINES_NAMED} more lines cannot be read.")
+    return replace(table, notes=(*table.notes, *said))
 
 
 def _parsed(data: FileBytes, block: _Block, dialect: Dialect, header: Header) -> pa.Table:
@@ -378,22 +429,9 @@ def _located(data: FileBytes, block: _Block, dialect: Dialect, header: Header, p
         end = data.find(b"\n", at, block.stop)
         stop = end if end >= 0 else block.stop
         line = bytes(data[at:stop])
-        reason = _line_fault(line, header, dialect) if line.strip() else None
+        reason = line_fault(line, header, dialect) if line.strip() else None
         if reason:
             last = stop >= block.stop - 1
             return DataError(reason, place=f"{place}, line {number}", remedy="Was the file cut off?" if last else "")
         at, number = stop + 1, number + 1
     return DataError("cannot be read as rows of numbers", place=place)
-
-
-def _line_fault(line: bytes, header: Header, dialect: Dialect) -> str | None:
-    try:
-        fields = fields_of(line.decode("utf-8"), dialect.delimiter)
-    except UnicodeDecodeError:
-        return "is not text in UTF-8"
-    if len(fields) != len(header.names):
-        return f"has {len(fields)} fields, the header has {len(header.names)}"
-    for name, field in zip(header.names, fields, strict=True):
-        if not is_number(field, dialect.decimal) and not is_clock(field):
-            return f"{field!r} in column {name} is not a number"
-    return None

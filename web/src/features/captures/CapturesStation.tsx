@@ -11,8 +11,10 @@ import { ImportSheet } from "../import";
 import { RecordCard, Recording, SensorTestPanel } from "../record";
 import { CaptureTable } from "./CaptureTable";
 import { DropZone } from "./DropZone";
+import { useDropped } from "./dropped";
 import { Inbox } from "./Inbox";
 import { InjectionLines } from "./InjectionLines";
+import { OutOfJob } from "./OutOfJob";
 import { type Pair, paired } from "./pairs";
 import { sendCapture, takeWaiting, type Upload } from "./upload";
 import { UploadList } from "./UploadList";
@@ -46,6 +48,7 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
     setUploads({});
     for (const pair of pairing.pairs) await send(pair, null);
   };
+  useDropped(jobId, (files) => void add(files));
   const take = async (name: string, rateHz: number | null) => {
     pairs.current.delete(name);
     const stored = await takeWaiting(jobId, name, rateHz, (upload) => setUploads((all) => ({ ...all, [upload.name]: upload })));
@@ -97,7 +100,7 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
       {taking.failure && <ErrorNote error={taking.failure} onClose={taking.settle} />}
       {taking.gone && (
         <TakenOutNote hint="U" onBack={taking.bringBack}>
-          {taking.gone.name} was taken out. Its samples are kept.
+          {taking.gone.title || taking.gone.name} was taken out. Its samples are kept.
         </TakenOutNote>
       )}
       {open !== null && <ImportSheet key={open} jobId={jobId} captureId={open} onClose={close} />}
@@ -120,6 +123,7 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
             <InjectionLines jobId={jobId} />
           </>
         )}
+        <OutOfJob jobId={jobId} />
       </Box>
     </Box>
   );

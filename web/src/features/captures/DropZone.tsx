@@ -32,7 +32,7 @@ export function DropZone({ onFiles }: { onFiles: (files: File[]) => void }) {
     >
       <Box flex="1">
         <Text fontWeight="650" fontSize="16px">
-          Drop one file or many here
+          Drop one file or many, anywhere on the page
         </Text>
         <Text color="mute" fontSize="13px">
           What the scope exported: CSV, WAV, HDF5, MDF4, MAT, Parquet; with a description or without

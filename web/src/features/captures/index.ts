@@ -1,2 +1,3 @@
+export { dropFiles } from "./dropped";
 export { PickedCapture } from "./PickedCapture";
 export { capturesStation } from "./station";

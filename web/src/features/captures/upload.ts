@@ -41,20 +41,26 @@ function sent(address: string, body: FormData | string, name: string, token: str
       resolve(capture);
     };
     const cancel = () => request.abort();
-    const stop = () =>
-      void fetch(`/api/imports/${token}`, { method: "DELETE" }).catch(() => {
-        throw unreachable();
+    // The answer to the import itself may be long in coming: the server gives up at its next step.
+    const stop = async () => {
+      const answer = await fetch(`/api/imports/${token}`, { method: "DELETE" });
+      const { stopped } = (await answer.json()) as Schemas["Stopped"];
+      if (stopped) request.abort();
+    };
+    const cancelReading = () =>
+      void stop().catch(() => {
+        finish({ status: "failed", name, error: unreachable(), needsRate: false }, null);
       });
     const ask = async () => {
       const answer = await fetch(`/api/imports/${token}`);
       if (!answer.ok) return;
       const { stage } = (await answer.json()) as Schemas["ImportProgress"];
-      if (stage !== "done" && request.readyState !== XMLHttpRequest.DONE) tell({ status: "reading", name, stage, cancel: stop });
+      if (stage !== "done" && request.readyState !== XMLHttpRequest.DONE) tell({ status: "reading", name, stage, cancel: cancelReading });
     };
     tell({ status: "sending", name, share: 0, cancel });
     request.upload.onprogress = (event) => tell({ status: "sending", name, share: event.loaded / event.total, cancel });
     request.upload.onload = () => {
-      tell({ status: "reading", name, stage: "reading", cancel: stop });
+      tell({ status: "reading", name, stage: "reading", cancel: cancelReading });
       asking = setInterval(() => void ask().catch(() => undefined), ASK_EVERY_MS);
     };
     request.onabort = () => finish({ status: "cancelled", name }, null);

@@ -13,10 +13,12 @@ type Props = {
   setup: Setup;
   presets: Schemas["ScalePreset"][];
   onChange: (setup: Setup) => void;
+  /** Its cylinder was asked for and not said. */
+  wrong: boolean;
 };
 
 /** One channel: mark and name, role and which one, its scale, the reason, and how good it is. */
-export function ChannelCard({ channel, sheet, setup, presets, onChange }: Props) {
+export function ChannelCard({ channel, sheet, setup, presets, onChange, wrong }: Props) {
   const column = channel.description.column;
   const own = setup.channels.find((c) => c.column === column);
   if (!own) return null;
@@ -38,9 +40,14 @@ export function ChannelCard({ channel, sheet, setup, presets, onChange }: Props)
           options={ROLES.map((role) => ({ value: role, text: ROLE_NAMES[role] ?? role }))}
           onPick={(role) => onChange(withRole(setup, column, role as Role, sheet))}
         />
-        <Which own={own} sheet={sheet} onPick={set} />
+        <Which own={own} sheet={sheet} onPick={set} wrong={wrong} />
         <ScaleFields own={own} unit={channel.description.unit} presets={presets} onPick={set} />
       </Flex>
+      {wrong && (
+        <Text color="late" fontSize="13px" fontWeight="650" pl="26px" role="alert">
+          In which cylinder was the sensor? Say it: peak, corners and TDC are told of that one.
+        </Text>
+      )}
       {channel.proposal && (
         <Text color="mute" fontSize="12.5px" pl="26px">
           {channel.certain ? "" : "Only likely. "}
@@ -86,13 +93,15 @@ function UseZero({ zero, unit, then, own, onPick }: ZeroProps) {
 }
 
 /** Which cam, wheel or cylinder. */
-function Which({ own, sheet, onPick }: { own: Own; sheet: Sheet; onPick: (change: Partial<Own>) => void }) {
+type WhichProps = { own: Own; sheet: Sheet; onPick: (change: Partial<Own>) => void; wrong: boolean };
+
+function Which({ own, sheet, onPick, wrong }: WhichProps) {
   const names = (ids: string[], now: string | null | undefined) =>
     [...new Set([...ids, ...(now ? [now] : [])])].map((id) => ({ value: id, text: id }));
   if (own.role === "phaser_command")
     return (
       <>
-        <Select label="Cam" hideLabel value={own.cam ?? ""} options={names(sheet.cams, own.cam)} onPick={(cam) => onPick({ cam })} />
+        <Select label="Cam" hideLabel value={own.cam ?? ""} options={cams(sheet, own.cam)} onPick={(cam) => onPick({ cam })} />
         <Select
           label="Driven when the wire is"
           hideLabel
@@ -105,7 +114,7 @@ function Which({ own, sheet, onPick }: { own: Own; sheet: Sheet; onPick: (change
         />
       </>
     );
-  if (own.role === "cam") return <Select label="Cam" hideLabel value={own.cam ?? ""} options={names(sheet.cams, own.cam)} onPick={(cam) => onPick({ cam })} />;
+  if (own.role === "cam") return <Select label="Cam" hideLabel value={own.cam ?? ""} options={cams(sheet, own.cam)} onPick={(cam) => onPick({ cam })} />;
   if (own.role === "aux")
     return <Select label="Wheel" hideLabel value={own.wheel ?? ""} options={names(sheet.wheels, own.wheel)} onPick={(wheel) => onPick({ wheel })} />;
   if (!["cylinder_pressure", "coil", "injector"].includes(own.role)) return null;
@@ -114,12 +123,20 @@ function Which({ own, sheet, onPick }: { own: Own; sheet: Sheet; onPick: (change
     <Select
       label="Cylinder"
       hideLabel
+      wrong={wrong}
       value={own.cylinder ? String(own.cylinder) : ""}
       options={[
-        ...(own.role === "cylinder_pressure" ? [] : [{ value: "", text: "cylinder not said" }]),
+        ...(own.role === "cylinder_pressure" ? (own.cylinder ? [] : [{ value: "", text: "which cylinder?" }]) : [{ value: "", text: "cylinder not said" }]),
         ...cylinders.map((c) => ({ value: c, text: `cylinder ${c}` })),
       ]}
       onPick={(value) => onPick({ cylinder: value === "" ? null : Number(value) })}
     />
   );
+}
+
+/** The cams of the engine by their names; one that the signals alone told has none yet. */
+function cams(sheet: Sheet, now: string | null | undefined) {
+  const listed = sheet.cams.map((cam) => ({ value: cam.id, text: cam.name }));
+  if (!now || sheet.cams.some((cam) => cam.id === now)) return listed;
+  return [{ value: now, text: `which cam? (${now})` }, ...listed];
 }

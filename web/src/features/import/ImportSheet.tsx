@@ -10,7 +10,7 @@ import { ActionButton, ErrorNote, OutdatedNote, QuietButton, Select, useKeys, Wa
 import { type Rulers, SignalStrip } from "../signals";
 import { ChannelCard } from "./ChannelCard";
 import { GiveAway } from "./GiveAway";
-import { OPTION_WORDS, type Setup, setupOf, STATE, type Sheet } from "./setup";
+import { OPTION_WORDS, type Setup, setupOf, STATE, type Sheet, withoutCylinder } from "./setup";
 
 type Props = { jobId: number; captureId: number; onClose: () => void };
 
@@ -61,12 +61,18 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
       return changes.marksChanged(capture.id);
     },
   });
+  const [asked, setAsked] = useState(false);
+  const untold = withoutCylinder(setup);
+  const measure = () => {
+    setAsked(true);
+    if (untold === null) confirm.mutate(base);
+  };
   const keepMarks = (next: Schemas["Mark"][]) => mark.mutate({ next, from: marksFrom });
   const takeTheirs = async () => {
     await changes.captureChanged(jobId, capture.id);
     onAnew();
   };
-  useKeys({ Enter: () => confirm.mutate(base), Escape: onClose });
+  useKeys({ Enter: measure, Escape: onClose });
   const unsure = sheet.channels.filter((c) => !c.certain).length;
   return (
     <Box as="section" aria-label={`Channels of ${capture.name}`} bg="panel" borderWidth="1px" borderColor="line" rounded="md" p="4" mt="4" data-testid="sheet">
@@ -81,7 +87,7 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
         <QuietButton onClick={onClose} hint="Esc">
           Later
         </QuietButton>
-        <ActionButton onClick={() => confirm.mutate(base)} loading={confirm.isPending} title="Key Enter">
+        <ActionButton onClick={measure} loading={confirm.isPending} title="Key Enter">
           {capture.confirmed ? "Save the channels" : "That is right, measure it"}
         </ActionButton>
       </Flex>
@@ -107,6 +113,7 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
           sheet={sheet}
           setup={setup}
           presets={presets}
+          wrong={asked && channel.description.column === untold}
           onChange={setSetup}
         />
       ))}

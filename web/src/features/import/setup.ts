@@ -50,12 +50,13 @@ export function setupOf(sheet: Sheet, presets: Schemas["ScalePreset"][]): Setup 
     throttle: capture.throttle as NonNullable<Setup["throttle"]>,
     symptom: capture.symptom as NonNullable<Setup["symptom"]>,
     repair: capture.repair as NonNullable<Setup["repair"]>,
-    channels: sheet.channels.map(({ description: d }) => ({
+    channels: sheet.channels.map(({ description: d, asks_cylinder }) => ({
       column: d.column,
       role: d.role,
       cam: d.cam ?? null,
       wheel: d.wheel ?? null,
-      cylinder: d.cylinder ?? null,
+      // What only stands there since something must is asked for.
+      cylinder: asks_cylinder ? null : (d.cylinder ?? null),
       signal: d.signal ?? null,
       coupling: d.coupling,
       reference: d.reference ?? null,
@@ -81,12 +82,17 @@ export function withRole(setup: Setup, column: string, role: Role, sheet: Sheet)
   const free = (ids: string[]) => ids.find((id) => !taken.has(id)) ?? ids[0] ?? null;
   return changedChannel(setup, column, {
     role,
-    cam: role === "cam" || role === "phaser_command" ? (free(sheet.cams) ?? "CAM") : null,
+    cam: role === "cam" || role === "phaser_command" ? (free(sheet.cams.map((cam) => cam.id)) ?? "CAM") : null,
     wheel: role === "aux" ? (free(sheet.wheels) ?? "A1") : null,
-    cylinder: role === "cylinder_pressure" ? 1 : null,
+    cylinder: role === "cylinder_pressure" && sheet.cylinders === 1 ? 1 : null,
     reference: role === "cylinder_pressure" ? "gauge" : null,
     scale: null,
   });
+}
+
+/** The first pressure whose cylinder nobody has said. */
+export function withoutCylinder(setup: Setup): string | null {
+  return setup.channels.find((c) => c.role === "cylinder_pressure" && !c.cylinder)?.column ?? null;
 }
 
 export function changedChannel(setup: Setup, column: string, change: Partial<ChannelSetup>): Setup {

@@ -6,10 +6,11 @@ type Props = {
   value: string;
   options: readonly { value: string; text: string }[];
   onPick: (value: string) => void;
+  wrong?: boolean;
 };
 
 /** One of many; the browser's own list, which every keyboard and screen reader knows. */
-export function Select({ label, hideLabel = false, value, options, onPick }: Props) {
+export function Select({ label, hideLabel = false, value, options, onPick, wrong = false }: Props) {
   return (
     <Flex asChild direction="column" gap="0.5" fontSize="13px">
       <label>
@@ -20,6 +21,7 @@ export function Select({ label, hideLabel = false, value, options, onPick }: Pro
         )}
         <select
           aria-label={label}
+          aria-invalid={wrong}
           value={value}
           onChange={(event) => onPick(event.target.value)}
           style={{
@@ -28,7 +30,7 @@ export function Select({ label, hideLabel = false, value, options, onPick }: Pro
             fontSize: 13.5,
             color: "var(--chakra-colors-ink)",
             background: "var(--chakra-colors-panel)",
-            border: "1px solid var(--chakra-colors-edge)",
+            border: `1px solid var(--chakra-colors-${wrong ? "late" : "edge"})`,
             borderRadius: 4,
           }}
         >

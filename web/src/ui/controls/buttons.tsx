@@ -1,4 +1,5 @@
 import { Box, Button, type ButtonProps } from "@chakra-ui/react";
+import type { Ref } from "react";
 
 /** The one thing to do here. */
 export function ActionButton(props: ButtonProps) {
@@ -16,7 +17,7 @@ export function ActionButton(props: ButtonProps) {
   );
 }
 
-type QuietProps = ButtonProps & { hint?: string };
+type QuietProps = ButtonProps & { hint?: string; ref?: Ref<HTMLButtonElement> };
 
 /** Everything else; `hint` is its key. */
 export function QuietButton({ hint, children, ...rest }: QuietProps) {

@@ -1,6 +1,6 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 
 import { QuietButton } from "./buttons";
 
@@ -43,10 +43,13 @@ export function useTakingOut<T>({ takeOut, bringBack, refresh }: Ways<T>) {
 
 /** What was taken out, with the way back. */
 export function TakenOutNote({ children, hint, onBack }: { children: ReactNode; hint?: string; onBack: () => void }) {
+  const way = useRef<HTMLButtonElement>(null);
+  // What was taken out held the focus; it goes to the way back.
+  useEffect(() => way.current?.focus({ preventScroll: true }), []);
   return (
     <Flex role="status" bg="soft" rounded="sm" px="4" py="2" my="3" align="center" gap="3">
       <Text flex="1">{children}</Text>
-      <QuietButton onClick={onBack} {...(hint ? { hint } : {})}>
+      <QuietButton ref={way} onClick={onBack} {...(hint ? { hint } : {})}>
         Bring it back
       </QuietButton>
     </Flex>

@@ -18,6 +18,8 @@ const config = defineConfig({
     },
     // One ring everywhere: the components' own rings are thinner, or of another colour.
     "*:focus-visible": { outline: "3px solid {colors.petrol} !important", outlineOffset: "2px !important", boxShadow: "none !important" },
+    // The content itself only holds the focus so that the next Tab goes into it: nothing there is pressed.
+    "main:focus-visible": { outline: "none !important" },
     "*, *::before, *::after": {
       _motionReduce: { transitionDuration: "0s !important", animationDuration: "0s !important" },
     },
