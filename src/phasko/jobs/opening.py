@@ -15,8 +15,9 @@ from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.phase.learning import learnt_profile
 from phasko.jobs.engine_profiles import EngineSummary, engine_summary, engines, save_engine
 from phasko.jobs.measured import measured_capture
+from phasko.jobs.preparing.job_defaults import begun_document
 from phasko.jobs.preparing.planned import HookUpNote, hook_up_note
-from phasko.jobs.told import job_told
+from phasko.jobs.told import job_told, kept_document
 from phasko.store import Database, captures, jobs
 from phasko.store.audit import check_version
 from phasko.store.models import Job
@@ -61,11 +62,15 @@ class JobSummary(BaseModel):
 def open_job(
     database: Database, *, vehicle: str, make_model: str, complaint: str, codes: list[str], engine_id: int
 ) -> JobSummary:
-    """Opens a job. Raises DocumentError without a vehicle, NotFoundError without that engine."""
+    """Opens a job, with the limit and the costs that the workshop's jobs begin with. Raises DocumentError without a
+    vehicle, NotFoundError without that engine."""
     _check_vehicle(vehicle, "Nothing was opened")
     with database.transaction() as session:
         words = " ".join(code.strip().upper() for code in codes if code.strip())
         job = jobs.add_job(session, vehicle.strip(), make_model.strip(), complaint.strip(), words, engine_id)
+        begun = begun_document(session)
+        if begun is not None:
+            job.told = kept_document(begun)
         return summary_of(job)
 
 

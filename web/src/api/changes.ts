@@ -58,6 +58,7 @@ export function changesOf(spoil: Spoil) {
     jobsTakenIn: () => spoil(BOARD, ENGINES, TAKEN_OUT, ["workshop-name"]),
     /** The workshop's own findings move the chances before measuring: every call is judged anew. */
     oddsMoved: () => spoil(JOBS, BOARD, LOG),
+    jobDefaultsSet: () => spoil(["job-defaults"]),
     workshopNamed: () => spoil(["workshop-name"], JOBS, LOG),
     /** What was seen, heard or driven speaks in the call. */
     looksChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),

@@ -244,6 +244,12 @@ export const peopleQuery = queryOptions({
   queryFn: () => taken(client.GET("/api/people")),
 });
 
+/** With what every new job begins. */
+export const jobDefaultsQuery = queryOptions({
+  queryKey: ["job-defaults"],
+  queryFn: () => taken(client.GET("/api/job-defaults")),
+});
+
 export const takenOutQuery = queryOptions({
   queryKey: ["taken-out"],
   queryFn: () => taken(client.GET("/api/taken-out")),

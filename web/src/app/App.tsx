@@ -12,6 +12,7 @@ import { HookUpPrintPage } from "../features/hookup";
 import { JobPage, StationPage } from "../features/job";
 import { LearningPage, LogbookPage, TimelinePage } from "../features/logbook";
 import { SessionGate } from "../features/session";
+import { SettingsPage } from "../features/settings";
 import { WorkshopPage } from "../features/workshop";
 import { BrokenScreen } from "./BrokenScreen";
 import { Frame } from "./Frame";
@@ -46,6 +47,7 @@ const router = createBrowserRouter([
       { path: "/engines", element: <EnginesPage /> },
       { path: "/engines/:engineId", element: <EnginePage /> },
       { path: "/workshop", element: <WorkshopPage /> },
+      { path: "/settings", element: <SettingsPage /> },
       { path: "*", element: <NotFound /> },
     ],
   },

@@ -4,7 +4,7 @@ import { useTheme } from "next-themes";
 import { useState } from "react";
 import { Link, Outlet, useNavigate } from "react-router";
 
-import { KeysDialog, QuietButton, useKeys } from "../ui";
+import { KeysDialog, QuietButton, Sheet, useKeys } from "../ui";
 import { FileDrop } from "./FileDrop";
 import { HeaderSlotProvider, useHeader } from "./header";
 import { useKeptFocus } from "./keepFocus";
@@ -27,7 +27,16 @@ function FrameBody() {
   useKeptFocus();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
-  useKeys({ d: swap, "?": () => setKeysOpen(true), b: () => void navigate("/"), j: () => void navigate("/logbook"), g: () => void navigate("/engines"), w: () => void navigate("/workshop") });
+  const [menu, setMenu] = useState(false);
+  const places = [
+    { words: "Logbook", hint: "J", go: () => void navigate("/logbook") },
+    { words: "Engines", hint: "G", go: () => void navigate("/engines") },
+    { words: "Workshop", hint: "W", go: () => void navigate("/workshop") },
+    { words: "Settings", hint: ",", go: () => void navigate("/settings") },
+    { words: dark ? "Daylight" : "Under-bonnet", hint: "D", go: swap },
+    { words: "Keys", hint: "?", go: () => setKeysOpen(true) },
+  ];
+  useKeys({ b: () => void navigate("/"), ...Object.fromEntries(places.map(({ hint, go }) => [hint.toLowerCase(), go])) });
   return (
     <Flex direction="column" h="100dvh">
       <SkipLink />
@@ -35,7 +44,7 @@ function FrameBody() {
         as="header"
         align="center"
         gap="4"
-        px="4.5"
+        px={{ base: "3", md: "4.5" }}
         h="52px"
         flex="none"
         borderBottomWidth="1px"
@@ -53,27 +62,41 @@ function FrameBody() {
         <Flex flex="1" minW="0" align="center" gap="3">
           {header}
         </Flex>
-        <QuietButton onClick={() => void navigate("/logbook")} hint="J">
-          Logbook
-        </QuietButton>
-        <QuietButton onClick={() => void navigate("/engines")} hint="G">
-          Engines
-        </QuietButton>
-        <QuietButton onClick={() => void navigate("/workshop")} hint="W">
-          Workshop
-        </QuietButton>
-        <QuietButton onClick={swap} hint="D">
-          {dark ? "Daylight" : "Under-bonnet"}
-        </QuietButton>
-        <QuietButton onClick={() => setKeysOpen(true)} hint="?">
-          Keys
-        </QuietButton>
+        <Flex gap="2" display={{ base: "none", lg: "flex" }}>
+          {places.map(({ words, hint, go }) => (
+            <QuietButton key={words} onClick={go} hint={hint}>
+              {words}
+            </QuietButton>
+          ))}
+        </Flex>
+        <Box display={{ base: "block", lg: "none" }}>
+          <QuietButton h="40px" aria-expanded={menu} onClick={() => setMenu(true)}>
+            Menu
+          </QuietButton>
+        </Box>
       </Flex>
       <Box flex="1" minH="0">
         <Outlet />
       </Box>
       <FileDrop />
       <Unseen />
+      <Sheet title="Menu" open={menu} onClose={() => setMenu(false)} narrow>
+        <Flex direction="column" gap="2">
+          {[{ words: "Bay board", go: () => void navigate("/") }, ...places].map(({ words, go }) => (
+            <QuietButton
+              key={words}
+              h="44px"
+              fontSize="16px"
+              onClick={() => {
+                setMenu(false);
+                go();
+              }}
+            >
+              {words}
+            </QuietButton>
+          ))}
+        </Flex>
+      </Sheet>
       <KeysDialog groups={KEY_GROUPS} open={keysOpen} onClose={() => setKeysOpen(false)} />
     </Flex>
   );

@@ -13,8 +13,9 @@ from phasko.jobs.preparing import complaint, hooking_up
 from phasko.jobs.preparing.between import captures_between
 from phasko.jobs.preparing.complaint import ComplaintPage, Pasted, Plan
 from phasko.jobs.preparing.hooking_up import HookUpPage
+from phasko.jobs.preparing.job_defaults import JobDefaults, job_defaults, set_job_defaults
 from phasko.web.errors import OUTDATED
-from phasko.web.workshop import DatabaseOf, MadeFrom
+from phasko.web.workshop import DatabaseOf, LeadOf, MadeFrom
 
 router = APIRouter(prefix="/api", tags=["preparing"])
 
@@ -34,6 +35,17 @@ def get_code_titles() -> dict[str, str]:
 def read_pasted_codes(body: PastedText) -> Pasted:
     """What a text from a scan tool holds; nothing is stored."""
     return complaint.read_pasted(body.text)
+
+
+@router.get("/job-defaults")
+def get_job_defaults(database: DatabaseOf) -> JobDefaults:
+    """With which limit and costs new jobs begin."""
+    return job_defaults(database)
+
+
+@router.put("/job-defaults")
+def put_job_defaults(body: JobDefaults, database: DatabaseOf, lead: LeadOf) -> JobDefaults:  # noqa: ARG001
+    return set_job_defaults(database, body)
 
 
 @router.get("/jobs/{job_id}/complaint")

@@ -14,7 +14,7 @@ export function BoardRow({ row }: { row: Row }) {
     <Box as="li" borderBottomWidth="1px" borderColor="line">
       <Link to={`/jobs/${job.id}/${STATION[row.status]}`} data-testid="job">
         <Grid
-          templateColumns={{ base: "1fr 1.3fr", lg: "minmax(200px, 1fr) minmax(190px, 0.9fr) minmax(280px, 1.5fr) 230px" }}
+          templateColumns={{ base: "minmax(0, 1fr)", md: "minmax(0, 1fr) minmax(0, 1.3fr)", lg: "minmax(200px, 1fr) minmax(190px, 0.9fr) minmax(280px, 1.5fr) 230px" }}
           columnGap="6"
           rowGap="1"
           px="3"
@@ -23,21 +23,23 @@ export function BoardRow({ row }: { row: Row }) {
           _hover={{ bg: "soft" }}
         >
           <Box>
-            <Text fontSize="18px" fontWeight="680" lineHeight="1.25">
+            <Text fontSize="18px" fontWeight="680" lineHeight="1.25" overflowWrap="anywhere" lineClamp={2}>
               {job.vehicle}
             </Text>
-            <Text color="mute" fontSize="12.5px">
+            <Text color="mute" fontSize="13px">
               {[job.make_model, job.engine].filter(Boolean).join(", ")}
             </Text>
           </Box>
           <Box>
-            <Text>{job.complaint || "No complaint noted"}</Text>
+            <Text overflowWrap="anywhere" lineClamp={2}>
+              {job.complaint || "No complaint noted"}
+            </Text>
             {job.codes.length > 0 && (
-              <Text color="mute" fontSize="12.5px">
+              <Text color="mute" fontSize="13px">
                 {job.codes.join(" ")}
               </Text>
             )}
-            <Text color="mute" fontSize="12.5px" data-testid="row-status">
+            <Text color="mute" fontSize="13px" data-testid="row-status">
               {statusWords(row)}
             </Text>
           </Box>
@@ -88,7 +90,7 @@ function Measured({ row }: { row: Row }) {
         )}
         {after}
       </Text>
-      <Text color="mute" fontSize="12.5px">
+      <Text color="mute" fontSize="13px">
         {row.captures === 1 ? "1 capture" : `${row.captures} captures`}
       </Text>
     </>
@@ -101,18 +103,22 @@ function Called({ row }: { row: Row }) {
     <Box>
       <Flex justify="space-between" gap="2">
         <Text fontWeight="600">{row.undecided ? "Undecided" : row.leader}</Text>
-        {!row.undecided && <Text>{percent(row.leader_probability)}</Text>}
+        {!row.undecided && (
+          <Text flex="none" whiteSpace="nowrap">
+            {percent(row.leader_probability)}
+          </Text>
+        )}
       </Flex>
       <Box h="6px" bg="soft" rounded="full" my="1" aria-hidden="true">
         <Box h="full" w={`${100 * row.leader_probability}%`} bg="petrol" rounded="full" />
       </Box>
       {row.teardown && (
-        <Flex gap="3" fontSize="12.5px" wrap="wrap">
-          <Text color={row.teardown === "go" ? "late" : "mute"} fontWeight={row.teardown === "go" ? "720" : "400"}>
+        <Flex columnGap="3" rowGap="0.5" fontSize="14px" wrap="wrap" align="baseline">
+          <Text color={row.teardown === "go" ? "late" : "mute"} fontWeight={row.teardown === "go" ? "720" : "400"} fontSize={row.teardown === "go" ? "18px" : "14px"}>
             {GATE_WORDS[row.teardown]}
           </Text>
           {row.stop_cranking && (
-            <Text color="late" fontWeight="720" data-testid="row-stop">
+            <Text color="late" fontWeight="720" fontSize="18px" borderLeftWidth="4px" borderColor="late" pl="1.5" lineHeight="1.2" data-testid="row-stop">
               Stop cranking
             </Text>
           )}

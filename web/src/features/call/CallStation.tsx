@@ -48,7 +48,7 @@ function Called({ jobId, analysis }: { jobId: number; analysis: Schemas["Analysi
   const besides = verdict.faults.filter((fault) => fault.besides);
   return (
     <Box maxW="1020px">
-      <Text as="h1" fontSize={{ base: "25px", md: "30px" }} fontWeight="720" lineHeight="1.15" data-testid="headline">
+      <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
         {words.gate}:{" "}
         <Box as="span" color={verdict.teardown === "go" ? "late" : "ink"}>
           {words.call}

@@ -32,9 +32,9 @@ export function CasePanel({ analysis }: Props) {
       borderColor="line"
       borderLeftWidth={{ base: "0", lg: "1px" }}
       borderTopWidth={{ base: "1px", lg: "0" }}
-      gridColumn={{ base: "2", lg: "auto" }}
+      gridColumn={{ base: "1", md: "2", lg: "auto" }}
       w={{ base: "auto", lg: open ? "288px" : "52px" }}
-      maxH={{ base: raised ? "70dvh" : "64px", lg: "none" }}
+      maxH={{ base: raised ? "70dvh" : "108px", md: raised ? "70dvh" : "66px", lg: "none" }}
       overflowY="auto"
       transition="max-height 150ms"
       data-testid="case"
@@ -90,26 +90,26 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
   const stop = verdict?.cautions.includes(FIRST_CAUTION);
   const called = !leader || !verdict ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title}, ${percent(leader.probability)}`;
   return (
-    <Flex display={{ base: "flex", lg: "none" }} align="center" gap="4" px="4" h="63px">
-      <Box flex="1" minW="0">
+    <Flex display={{ base: "flex", lg: "none" }} align="center" columnGap="4" rowGap="1" px={{ base: "3", md: "4" }} py="1.5" minH="63px" wrap={{ base: "wrap", md: "nowrap" }}>
+      <Box flex="1" minW={{ base: "60%", md: "0" }} order={{ base: 2, md: 0 }}>
         <Text fontWeight="680" truncate>
           {called}
         </Text>
-        <Text fontSize="12.5px" color="mute" truncate>
+        <Text fontSize="13px" color="mute" truncate>
           {verdict?.next_test ? `Next: ${verdict.next_test.title}` : "The case"}
         </Text>
       </Box>
       {stop && (
-        <Text flex="none" fontWeight="720" color="late" borderLeftWidth="4px" borderColor="late" pl="2" data-testid="bar-stop">
+        <Text flex="none" fontSize={{ base: "22px", md: "24px" }} fontWeight="720" lineHeight="1.1" color="late" borderLeftWidth="4px" borderColor="late" pl="2" data-testid="bar-stop">
           Stop cranking
         </Text>
       )}
       {verdict?.measured && (
-        <Text fontSize={{ base: "20px", md: "26px" }} fontWeight="720" flex="none">
+        <Text fontSize={{ base: "22px", md: "30px" }} fontWeight="720" lineHeight="1.1" flex="none">
           {GATE_WORDS[verdict.teardown]}
         </Text>
       )}
-      <QuietButton onClick={onToggle} aria-expanded={raised} hint="C">
+      <QuietButton onClick={onToggle} aria-expanded={raised} hint="C" order={{ base: 3, md: 0 }}>
         {raised ? "Fold" : "Case"}
       </QuietButton>
     </Flex>

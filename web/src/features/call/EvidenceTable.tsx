@@ -33,7 +33,7 @@ export function EvidenceTable({ rows, columns, at, onPick }: Props) {
               <Table.ColumnHeader key={column.kind} textAlign="center" fontWeight="620" color={column.without ? "ink" : "mute"}>
                 {column.name}
                 {!column.without && (
-                  <Text fontSize="11.5px" fontWeight="400">
+                  <Text fontSize="13px" fontWeight="400">
                     not yet
                   </Text>
                 )}
@@ -51,7 +51,6 @@ export function EvidenceTable({ rows, columns, at, onPick }: Props) {
               bg={i === at ? "soft" : "transparent"}
               cursor="pointer"
               onClick={() => onPick(i)}
-              aria-selected={i === at}
               data-testid={`row-${row.fault}`}
             >
               <Table.Cell
@@ -60,7 +59,9 @@ export function EvidenceTable({ rows, columns, at, onPick }: Props) {
                 borderLeftColor={i === at ? "petrol" : "transparent"}
                 lineHeight="1.25"
               >
-                {row.title}
+                <Box as="button" textAlign="start" minH="24px" w="full" aria-pressed={i === at}>
+                  {row.title}
+                </Box>
               </Table.Cell>
               {columns.map((column) => (
                 <Cell key={column.kind} bits={weightOf(row, column.kind)} missing={!column.without} />
@@ -79,7 +80,7 @@ export function EvidenceTable({ rows, columns, at, onPick }: Props) {
 
 function Key({ bits, text }: { bits: number; text: string }) {
   return (
-    <Flex align="center" fontSize="11.5px">
+    <Flex align="center" fontSize="13px">
       <WeightMark bits={bits} side={8} />
       {text}
     </Flex>
@@ -102,7 +103,7 @@ function Foot({ columns }: { columns: readonly Column[] }) {
       <Table.Row bg="transparent" data-testid="without">
         <Table.Cell lineHeight="1.25">
           <Text fontWeight="620">The call without it</Text>
-          <Text color="mute" fontSize="11.5px">
+          <Text color="mute" fontSize="13px">
             if this kind were missing
           </Text>
         </Table.Cell>
@@ -111,12 +112,12 @@ function Foot({ columns }: { columns: readonly Column[] }) {
             {column.without ? (
               <>
                 <Text fontWeight="620">{percent(column.without.probability)}</Text>
-                <Text fontSize="11.5px" color="mute" whiteSpace="nowrap">
+                <Text fontSize="13px" color="mute" whiteSpace="nowrap">
                   {GATES[column.without.teardown]}
                 </Text>
               </>
             ) : (
-              <Text fontSize="11.5px" color="mute">
+              <Text fontSize="13px" color="mute">
                 not looked at
               </Text>
             )}

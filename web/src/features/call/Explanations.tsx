@@ -26,7 +26,7 @@ export function Explanations({ faults, openFirst = false }: { faults: Fault[]; o
           as="button"
           w="full"
           textAlign="start"
-          fontSize="12.5px"
+          fontSize="13px"
           color="petrol"
           py="1"
           aria-expanded={all}
@@ -83,7 +83,7 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
 function Summary({ fault }: { fault: Fault }) {
   const telling = fault.telling;
   return (
-    <Box color="mute" fontSize="12.5px">
+    <Box color="mute" fontSize="13px">
       {telling ? (
         <Point mark={telling.startsWith("+") ? "diamond" : "square"} text={telling.slice(2)} lines={2} />
       ) : (

@@ -27,7 +27,7 @@ export function Gate({ verdict }: { verdict: Schemas["Verdict"] }) {
               key={step}
               flex="1"
               textAlign="center"
-              fontSize="11.5px"
+              fontSize="13px"
               py="1"
               rounded="sm"
               borderWidth="1px"

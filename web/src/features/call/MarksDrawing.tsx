@@ -58,10 +58,10 @@ function Sprocket({ x, mark }: { x: number; mark: Mark }) {
       <circle cx={x} cy={y} r={RADIUS} fill="var(--chakra-colors-panel)" stroke="var(--chakra-colors-mute)" strokeWidth="4" strokeDasharray="4 2.3" />
       <line x1={x} x2={x} y1={y - RADIUS - 8} y2={y - 12} stroke="var(--chakra-colors-ink)" strokeWidth="1.2" strokeDasharray="3 2" />
       <line x1={x} x2={x} y1={y - RADIUS + 2} y2={y - 14} stroke={colour} strokeWidth="3.5" transform={turned} />
-      <SvgText x={x} y={y + 6} size={10.5} weight={650} fill="var(--chakra-colors-ink)">
+      <SvgText x={x} y={y + 6} size={11} weight={650} fill="var(--chakra-colors-ink)">
         {mark.name.replace(/ cam$/, "")}
       </SvgText>
-      <SvgText x={x} y={y + 20} size={10.5} weight={650} fill={colour}>
+      <SvgText x={x} y={y + 20} size={11} weight={650} fill={colour}>
         {offWords(mark)}
       </SvgText>
     </g>

@@ -9,7 +9,7 @@ export function NextTestCard({ test }: { test: Schemas["NextTest"] }) {
   const [open, setOpen] = useState(false);
   return (
     <Box bg="petrolSoft" rounded="md" p="3.5" data-testid="next-test">
-      <Text fontSize="12px" fontWeight="700" color="petrol" textTransform="uppercase" letterSpacing="0.02em">
+      <Text fontSize="13px" fontWeight="700" color="petrol" textTransform="uppercase" letterSpacing="0.02em">
         Next test, {test.minutes.toFixed(0)} min, {test.cranks ? "cranks the engine" : "no cranking"}
       </Text>
       <Text fontSize="16px" fontWeight="680" lineHeight="1.25" my="1">

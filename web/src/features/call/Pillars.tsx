@@ -37,7 +37,7 @@ export function Pillars({ jobId, pillars }: { jobId: number; pillars: readonly P
               <Text fontWeight="650" lineHeight="1.2">
                 {NAMES[one.pillar]}
               </Text>
-              <Text fontSize="12.5px" lineHeight="1.3" color={one.state === "suspect" ? "late" : "mute"}>
+              <Text fontSize="13px" lineHeight="1.3" color={one.state === "suspect" ? "late" : "mute"}>
                 {one.state === "not_looked_at" ? STATES[one.state] : `${STATES[one.state]}: ${lowerFirst(one.text)}`}
               </Text>
             </Box>

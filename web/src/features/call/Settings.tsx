@@ -5,17 +5,10 @@ import { useState } from "react";
 import { useChanges } from "../../api/changes";
 import { client, madeFrom, type Schemas, taken } from "../../api/client";
 import { documentNow, jobDocumentQuery } from "../../api/queries";
-import { ActionButton, OutdatedNote, PlainInput, Select } from "../../ui";
+import { ActionButton, Labelled, OptionalNumber, numberOf, OutdatedNote, PlainInput, Select, textOf } from "../../ui";
+import { type School, SCHOOLS } from "./schools";
 
 type Told = Schemas["JobDocument"];
-type School = "mark" | "maker" | "codes";
-
-const SCHOOLS: { value: School; text: string }[] = [
-  { value: "mark", text: "Half to one degree at the mark" },
-  { value: "maker", text: "The maker's limit" },
-  { value: "codes", text: "Only when codes set" },
-];
-
 type Props = { jobId: number; test: Schemas["NextTest"] | null };
 
 /** The limit that is judged by, what labour costs, and what the proposed test costs on this engine. */
@@ -85,60 +78,13 @@ function Form({ jobId, data, version, test, onStored }: FormProps) {
         {test && <OptionalNumber label={`Minutes for: ${test.title.toLowerCase()}`} unit="min" value={minutes} onChange={setMinutes} />}
         <OptionalNumber label="Opening" unit="h" value={hours} onChange={setHours} />
         <OptionalNumber label="Labour per hour" unit={currency} value={labour} onChange={setLabour} />
-        <Box asChild fontSize="13px">
-          <label>
-            <Text color="mute" fontSize="12.5px">
-              Currency
-            </Text>
-            <PlainInput
-              aria-label="Currency"
-              width={64}
-              wrong={false}
-              maxLength={8}
-              value={currency}
-              onChange={(event) => setCurrency(event.target.value)}
-            />
-          </label>
-        </Box>
+        <Labelled label="Currency">
+          <PlainInput width={64} wrong={false} maxLength={8} value={currency} onChange={(event) => setCurrency(event.target.value)} />
+        </Labelled>
         <ActionButton onClick={() => keep.mutate({ on: told, from: base })} disabled={keep.isPending}>
           Keep these
         </ActionButton>
       </Flex>
     </Box>
   );
-}
-
-type FieldProps = { label: string; unit: string; value: string; onChange: (value: string) => void };
-
-/** A number that may be left empty. */
-function OptionalNumber({ label, unit, value, onChange }: FieldProps) {
-  return (
-    <Box asChild fontSize="13px">
-      <label>
-        <Text color="mute" fontSize="12.5px">
-          {label}
-        </Text>
-        <Flex gap="1" align="center">
-          <PlainInput
-            aria-label={label}
-            inputMode="decimal"
-            width={64}
-            wrong={value.trim() !== "" && numberOf(value) === null}
-            value={value}
-            onChange={(event) => onChange(event.target.value)}
-          />
-          <Text color="mute">{unit}</Text>
-        </Flex>
-      </label>
-    </Box>
-  );
-}
-
-function textOf(value: number | null | undefined): string {
-  return value === null || value === undefined ? "" : String(value);
-}
-
-function numberOf(text: string): number | null {
-  const value = Number(text.trim().replace(",", "."));
-  return text.trim() !== "" && Number.isFinite(value) ? value : null;
 }

@@ -1,2 +1,3 @@
 export { CasePanel } from "./CasePanel";
+export { type School, SCHOOLS } from "./schools";
 export { callStation } from "./station";

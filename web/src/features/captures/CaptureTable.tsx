@@ -1,4 +1,4 @@
-import { Box, Flex, Table, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -10,66 +10,76 @@ import { ErrorNote, PlainInput, QuietButton } from "../../ui";
 type Capture = Schemas["ImportedCapture"];
 type Props = { captures: Capture[]; jobId: number; onTakeOut: (capture: Capture) => void; onOpen: (id: number) => void };
 
+/** One row each: what it is called, what it shows, how long; beside each other where there is room, else below. */
 export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
   return (
-    <Table.Root size="sm" css={{ "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2" }, "& td": { fontSize: "13.5px" } }}>
-      <Table.Header>
-        <Table.Row bg="transparent">
-          {["Capture", "State", "Channels", "Length", "Rate"].map((head) => (
-            <Table.ColumnHeader key={head} color="mute" textAlign={head === "Length" || head === "Rate" ? "end" : "start"}>
-              {head}
-            </Table.ColumnHeader>
-          ))}
-          <Table.Cell />
-        </Table.Row>
-      </Table.Header>
-      <Table.Body>
-        {captures.map((capture) => (
-          <Table.Row key={capture.id} bg="transparent" data-testid="capture">
-            <Table.Cell>
-              {capture.confirmed && !capture.unreadable ? (
-                <Box asChild color="petrol" fontWeight="600">
-                  <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{capture.title || capture.name}</Link>
-                </Box>
-              ) : (
-                <Text fontWeight="600">{capture.title || capture.name}</Text>
-              )}
-              <Rename jobId={jobId} capture={capture} />
-              {capture.cut_off && (
-                <Text color="late" fontSize="13px">
-                  cut off {capture.cut_off}
-                </Text>
-              )}
-              <Text color="mute" fontSize="12px" whiteSpace="nowrap">
-                {new Date(capture.created_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}
+    <Box as="ul" listStyleType="none" borderTopWidth="1px" borderColor="line" aria-label="Captures">
+      {captures.map((capture) => (
+        <Grid
+          as="li"
+          key={capture.id}
+          data-testid="capture"
+          templateColumns={{ base: "minmax(0, 1fr)", md: "minmax(0, 1.2fr) minmax(0, 1fr) auto" }}
+          columnGap="5"
+          rowGap="1"
+          py="3"
+          px="1"
+          borderBottomWidth="1px"
+          borderColor="line"
+        >
+          <Box minW="0">
+            <Text fontWeight="600" fontSize="16px" color={isMeasured(capture) ? "petrol" : "ink"} overflowWrap="anywhere" lineClamp={3}>
+              {isMeasured(capture) ? <Link to={`/jobs/${jobId}/phase?capture=${capture.id}`}>{nameOf(capture)}</Link> : nameOf(capture)}
+            </Text>
+            <Rename jobId={jobId} capture={capture} />
+            {capture.cut_off && (
+              <Text color="late" fontSize="13px">
+                cut off {capture.cut_off}
               </Text>
-            </Table.Cell>
-            <Table.Cell>{capture.unreadable ? `cannot be read, not measured: ${capture.unreadable}` : capture.confirmed ? stateWords(capture) : "channels not confirmed: not measured"}</Table.Cell>
-            <Table.Cell>{capture.channels.join(", ")}</Table.Cell>
-            <Table.Cell textAlign="end" whiteSpace="nowrap">{capture.duration_s.toFixed(1)} s</Table.Cell>
-            <Table.Cell textAlign="end" whiteSpace="nowrap">{(capture.sample_rate_hz / 1000).toFixed(0)} kS/s</Table.Cell>
-            <Table.Cell>
-              <Flex justify="end" gap="2">
-                {!capture.unreadable && (
-                  <QuietButton onClick={() => onOpen(capture.id)} aria-label={`Signals and channels of ${capture.name}`}>
-                    Channels
-                  </QuietButton>
-                )}
-                <QuietButton asChild>
-                  <a href={`/api/captures/${capture.id}/files/data`} download aria-label={`Original file of ${capture.name}`}>
-                    Original
-                  </a>
-                </QuietButton>
-                <QuietButton onClick={() => onTakeOut(capture)} aria-label={`Take out ${capture.name}`}>
-                  Take out
-                </QuietButton>
-              </Flex>
-            </Table.Cell>
-          </Table.Row>
-        ))}
-      </Table.Body>
-    </Table.Root>
+            )}
+          </Box>
+          <Box minW="0" fontSize="13.5px">
+            <Text>{stateOf(capture)}</Text>
+            <Text color="mute" overflowWrap="anywhere">
+              {capture.channels.join(", ")}
+            </Text>
+            <Text color="mute">
+              {capture.duration_s.toFixed(1)} s at {(capture.sample_rate_hz / 1000).toFixed(0)} kS/s, added{" "}
+              {new Date(capture.created_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" })}
+            </Text>
+          </Box>
+          <Flex gap="2" align="start" wrap="wrap">
+            {!capture.unreadable && (
+              <QuietButton onClick={() => onOpen(capture.id)} aria-label={`Signals and channels of ${capture.name}`}>
+                Channels
+              </QuietButton>
+            )}
+            <QuietButton asChild>
+              <a href={`/api/captures/${capture.id}/files/data`} download aria-label={`Original file of ${capture.name}`}>
+                Original
+              </a>
+            </QuietButton>
+            <QuietButton onClick={() => onTakeOut(capture)} aria-label={`Take out ${capture.name}`}>
+              Take out
+            </QuietButton>
+          </Flex>
+        </Grid>
+      ))}
+    </Box>
   );
+}
+
+function nameOf(capture: Capture): string {
+  return capture.title || capture.name;
+}
+
+function isMeasured(capture: Capture): boolean {
+  return capture.confirmed && !capture.unreadable;
+}
+
+function stateOf(capture: Capture): string {
+  if (capture.unreadable) return `cannot be read, not measured: ${capture.unreadable}`;
+  return capture.confirmed ? stateWords(capture) : "channels not confirmed: not measured";
 }
 
 /** The name that a person gives it; its file's name stands below then. */
@@ -88,11 +98,11 @@ function Rename({ jobId, capture }: { jobId: number; capture: Capture }) {
     return (
       <Flex gap="2" align="center">
         {capture.title && (
-          <Text color="mute" fontSize="12px">
+          <Text color="mute" fontSize="13px">
             {capture.name}
           </Text>
         )}
-        <button type="button" onClick={() => setEditing(true)} aria-label={`Rename ${capture.title || capture.name}`} style={{ fontSize: 12, textDecoration: "underline", minHeight: 24 }}>
+        <button type="button" onClick={() => setEditing(true)} aria-label={`Rename ${capture.title || capture.name}`} style={{ fontSize: 13, textDecoration: "underline", minHeight: 24 }}>
           rename
         </button>
       </Flex>

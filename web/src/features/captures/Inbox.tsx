@@ -12,7 +12,7 @@ export function Inbox({ onTake }: { onTake: (name: string) => void }) {
   return (
     <Box mt="4" data-testid="inbox">
       <Text fontWeight="680">Waiting in the inbox</Text>
-      <Text color="mute" fontSize="12.5px" mb="1">
+      <Text color="mute" fontSize="13px" mb="1">
         {inbox.data.folder} on the server. A file stays there after it is taken in.
       </Text>
       <Box as="ul" listStyleType="none" maxH="220px" overflowY="auto">

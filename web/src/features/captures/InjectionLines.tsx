@@ -15,7 +15,7 @@ export function InjectionLines({ jobId }: { jobId: number }) {
       {lines.map((line) => (
         <Text key={`${line.file} ${line.words}`} fontSize="14px">
           {line.words}{" "}
-          <Box as="span" color="mute" fontSize="12.5px">
+          <Box as="span" color="mute" fontSize="13px">
             {line.file.replace(/\.capture\.json$/, "")}
           </Box>
         </Text>

@@ -100,7 +100,7 @@ export function SmallWords({ label, value, onType, width = 130 }: { label: strin
   return (
     <Box asChild fontSize="13px">
       <label>
-        <Text color="mute" fontSize="12.5px">
+        <Text color="mute" fontSize="13px">
           {label}
         </Text>
         <PlainInput aria-label={label} width={width} wrong={false} maxLength={120} value={value} onChange={(event) => onType(event.target.value)} />

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import type { Told } from "../../api/told";
-import { Choice, OnOff, PanelTitle, PlainInput } from "../../ui";
+import { Choice, Labelled, OnOff, PanelTitle, PlainInput } from "../../ui";
 import { OilRow } from "./OilRow";
 import { complaintOf, LAMP, SYMPTOMS, WHEN } from "./words";
 
@@ -51,7 +51,7 @@ type SeveralProps<T extends string> = {
 function Several<T extends string>({ label, options, picked, onPick }: SeveralProps<T>) {
   return (
     <Flex role="group" aria-label={label} gap="1.5" wrap="wrap" align="center" mb="1.5">
-      <Text color="mute" fontSize="12.5px" w="36px">
+      <Text color="mute" fontSize="13px" w="36px">
         {label}
       </Text>
       {options.map((option) => {
@@ -90,11 +90,7 @@ function KeptField({ field, label, held, width, most, isWrong, onKeep }: WordsPr
     if (text.trim() !== held && !isWrong(text)) onKeep(text.trim());
   };
   return (
-    <Box asChild fontSize="13px">
-      <label>
-        <Text color="mute" fontSize="12.5px">
-          {label}
-        </Text>
+    <Labelled label={label}>
         <PlainInput
           data-field={field}
           aria-label={label}
@@ -109,7 +105,6 @@ function KeptField({ field, label, held, width, most, isWrong, onKeep }: WordsPr
             if (event.key === "Escape") event.currentTarget.blur();
           }}
         />
-      </label>
-    </Box>
+    </Labelled>
   );
 }

@@ -49,7 +49,7 @@ function SourceTable({ view }: { view: View }) {
       <Table.Header>
         <Table.Row bg="transparent">
           {["Source alone", ...view.bars.map((bar) => `Cyl. ${String(bar.cylinder)}`)].map((title, i) => (
-            <Table.ColumnHeader key={title} py="1" color="mute" fontSize="12.5px" fontWeight="400" borderColor="line" textAlign={i ? "end" : "start"}>
+            <Table.ColumnHeader key={title} py="1" color="mute" fontSize="13px" fontWeight="400" borderColor="line" textAlign={i ? "end" : "start"}>
               {title}
             </Table.ColumnHeader>
           ))}

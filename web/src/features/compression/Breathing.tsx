@@ -23,7 +23,7 @@ type Props = { view: Schemas["CompressionView"]; breathing: Schemas["BreathingVi
 export function Breathing({ view, breathing }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   if (breathing.pulses.length === 0 && breathing.manifolds.length === 0) return null;
-  const right = Math.max(width, 420) - 8;
+  const right = Math.max(width, 340) - 8;
   const x = scaleLinear([breathing.from_deg, breathing.from_deg + 720], [LEFT, right]);
   const height = HEAD + LANE * breathing.pulses.length + 6;
   return (

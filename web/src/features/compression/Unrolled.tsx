@@ -13,7 +13,7 @@ type View = Schemas["CompressionView"];
 /** Every source's mean settled cycle over 720 degrees; a line where each cylinder stands on its compression TDC. */
 export function Unrolled({ view }: { view: View }) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const right = Math.max(width, 420) - 8;
+  const right = Math.max(width, 340) - 8;
   const x = scaleLinear([view.from_deg, view.from_deg + 720], [LEFT, right]);
   const height = HEAD + LANE * view.curves.length + 24;
   return (

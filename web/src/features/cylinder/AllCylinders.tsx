@@ -3,9 +3,8 @@ import { Box, Text } from "@chakra-ui/react";
 import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
-import { SvgText } from "../../ui";
+import { pressureFigure, type PressureUnit, SvgText } from "../../ui";
 import { ink } from "../../ui/theme";
-import { inUnit, type PressureUnit } from "./pressure-unit";
 
 const [HEIGHT, TOP, BAR] = [150, 8, 34];
 
@@ -22,7 +21,7 @@ export function AllCylinders({ picture, picked, unit }: { picture: Schemas["Cyli
       <Text fontWeight="650" fontSize="13.5px">
         All cylinders
       </Text>
-      <Text fontSize="12px" color="mute">
+      <Text fontSize="13px" color="mute">
         peak in {unit}; dashed line: expected of a sound one
       </Text>
       <svg width={width} height={HEIGHT} role="img" aria-label={words(picture, unit)} style={{ display: "block" }}>
@@ -31,7 +30,7 @@ export function AllCylinders({ picture, picked, unit }: { picture: Schemas["Cyli
         ))}
         {expected !== null && <line x1="0" x2={width} y1={y(expected)} y2={y(expected)} stroke={ink("mute")} strokeDasharray="4 3" strokeWidth="1.4" />}
       </svg>
-      <Text fontSize="12px" color="mute" maxW="260px">
+      <Text fontSize="13px" color="mute" maxW="260px">
         {known.some((p) => p.measured) ? "Violet by transducer; pale ones reckoned from their humps, without corners." : ""}
       </Text>
     </Box>
@@ -51,7 +50,7 @@ function Column({ peak, x, y, picked, unit }: ColumnProps) {
           <rect x={x + 2} y={y(value)} width={BAR - 4} height={Math.max(1, y(0) - y(value))} fill={ink(peak.measured ? "pressure" : "current")} opacity={peak.measured ? 0.95 : 0.5} />
           <line x1={mid} x2={mid} y1={y(value - half)} y2={y(value + half)} stroke={ink("ink")} strokeWidth="2" />
           <SvgText x={mid} y={y(0) - 6} textAnchor="middle" size={11.5} weight={650} fill={ink(peak.measured ? "paper" : "ink")}>
-            {inUnit(value, unit).toFixed(unit === "psi" ? 0 : 1)}
+            {pressureFigure(value, unit)}
           </SvgText>
         </>
       )}
@@ -65,6 +64,6 @@ function Column({ peak, x, y, picked, unit }: ColumnProps) {
 
 function words(picture: Schemas["CylinderPicture"], unit: PressureUnit): string {
   return picture.peaks
-    .map((p) => `Cylinder ${String(p.cylinder)} ${p.peak_bar === null ? "not known" : `${inUnit(p.peak_bar, unit).toFixed(1)} ${unit} ${p.measured ? "measured" : "reckoned"}`}`)
+    .map((p) => `Cylinder ${String(p.cylinder)} ${p.peak_bar === null ? "not known" : `${pressureFigure(p.peak_bar, unit)} ${unit} ${p.measured ? "measured" : "reckoned"}`}`)
     .join("; ");
 }

@@ -4,10 +4,9 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 
 import type { Schemas } from "../../api/client";
-import { plusMinus, SvgText } from "../../ui";
+import { plusMinus, pressureFigure, type PressureUnit, SvgText } from "../../ui";
 import { type Draft, nameOf } from "./draft";
 import { ink } from "../../ui/theme";
-import { inUnit, type PressureUnit } from "./pressure-unit";
 
 const LEFT = 34;
 const SIZES = { usual: [228, 128], large: [460, 260] } as const;
@@ -45,7 +44,7 @@ export function CornerLoupe({ corner, one, cycle, unit, large, marking, onTap }:
         {nameOf(corner)}
         {(marking || corner.byHand) && " by hand"}
       </Text>
-      <Text fontSize="12px" color="mute">
+      <Text fontSize="13px" color="mute">
         {corner.angle_deg.toFixed(0)}° {plusMinus(corner.u95_deg)}° after its TDC; {large ? "ten" : "five"} times larger
       </Text>
       <svg width={WIDTH} height={HEIGHT} role="img" aria-label={nameOf(corner)} onClick={(event) => onTap(corner.angle_deg + x.invert(event.nativeEvent.offsetX))} style={{ display: "block", maxWidth: "100%", cursor: marking ? "crosshair" : "zoom-in", background: ink("panel"), border: `1px solid ${ink("line")}`, borderRadius: "4px" }}>
@@ -54,7 +53,7 @@ export function CornerLoupe({ corner, one, cycle, unit, large, marking, onTap }:
           0
         </SvgText>
         <SvgText x={LEFT - 4} y={14} size={11} textAnchor="end" fill={ink("mute")}>
-          {inUnit(most, unit).toFixed(unit === "psi" ? 0 : 1)}
+          {pressureFigure(most, unit)}
         </SvgText>
         <rect x={x(-corner.u95_deg)} y="6" width={x(corner.u95_deg) - x(-corner.u95_deg)} height={HEIGHT - 22} fill={ink("pressure")} opacity="0.12" />
         {profile !== null && Math.abs(profile) < REACH_DEG && (

@@ -6,7 +6,7 @@ import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { cylinderQuery, stripQuery } from "../../api/queries";
-import { Choice, EmptyNote, ErrorNote, QuietButton, Sentence, useKeys, Waiting } from "../../ui";
+import { Choice, EmptyNote, ErrorNote, nextPressureUnit, PRESSURE_UNITS, type PressureUnit, pressureWithHalf, pressureWords, QuietButton, Sentence, useKeys, usePressureUnit, Waiting } from "../../ui";
 import { PickedCapture } from "../captures";
 import { AllCylinders } from "./AllCylinders";
 import { CornerLoupe } from "./CornerLoupe";
@@ -15,7 +15,6 @@ import { CylinderStrip } from "./CylinderStrip";
 import { type Draft, draftOfMark, nameOf } from "./draft";
 import { FittingCautions } from "./FittingCautions";
 import { HandMarkBar, useHandMarks } from "./HandMarks";
-import { pressureWithHalf, pressureWords, type PressureUnit, usePressureUnit } from "./pressure-unit";
 import { SweepPlot } from "./SweepPlot";
 import { TorquePlot } from "./TorquePlot";
 import { VolumePlot } from "./VolumePlot";
@@ -87,7 +86,7 @@ function OneFelt({ jobId, captureId, picture, strip, choice, at, one, onPick }: 
     ArrowRight: () => step(1),
     "0": () => setCycle(null),
     v: () => setLog((on) => !on),
-    p: () => setUnit(unit === "bar" ? "psi" : "bar"),
+    p: () => setUnit(nextPressureUnit(unit)),
     l: () => setLarge((on) => !on),
     h: marks.possible ? marks.toggle : () => undefined,
   });
@@ -114,7 +113,7 @@ function OneFelt({ jobId, captureId, picture, strip, choice, at, one, onPick }: 
           value={log ? "log" : "plain"}
           onPick={(value) => setLog(value === "log")}
         />
-        <Choice label="In" options={[{ value: "bar", text: "bar" }, { value: "psi", text: "psi" }]} value={unit} onPick={setUnit} />
+        <Choice label="In" options={PRESSURE_UNITS} value={unit} onPick={setUnit} />
         <CycleStep cycle={cycle} count={count} onStep={step} onAll={() => setCycle(null)} />
       </Flex>
       {draft && <HandMarkBar marks={marks} />}
@@ -150,7 +149,7 @@ function Cylinders({ picture, at, onPick }: { picture: Schemas["CylinderPicture"
   const running = new Set(picture.felt.map((f) => f.segment)).size > 1;
   return (
     <Flex role="group" aria-label="Cylinder" align="center" gap="1.5">
-      <Text color="mute" fontSize="12.5px" mr="0.5">
+      <Text color="mute" fontSize="13px" mr="0.5">
         Cylinder
       </Text>
       {picture.firing_order.flatMap((cylinder) => {

@@ -2,11 +2,10 @@
 import { Box } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { SvgText, useWidth } from "../../ui";
+import { type PressureUnit, SvgText, useWidth } from "../../ui";
 import { ink } from "../../ui/theme";
 import { CamLaneView, CrankRuler, restingView, type Scale, scaleOf } from "../phase";
 import type { Draft } from "./draft";
-import { type PressureUnit } from "./pressure-unit";
 import { PressureLanes, PRESSURE_LANES_H } from "./PressureLanes";
 import { ValveLane } from "./ValveLane";
 
@@ -23,7 +22,7 @@ type Props = {
 
 export function CylinderStrip({ one, picture, strip, cycle, unit, draft }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const scale = scaleOf(strip, Math.max(width, 360));
+  const scale = scaleOf(strip, Math.max(width, 340));
   const lanesTop = TDC_H + (strip.ruler ? RULER_H : 8);
   const groups = grouped(one, strip);
   const placed = groups.map((group, i) => ({ ...group, at: lanesTop + groups.slice(0, i).reduce((sum, before) => sum + heightOf(before), 0) }));

@@ -101,7 +101,7 @@ export function HandMarkBar({ marks }: { marks: HandMarks }) {
           Leave
         </QuietButton>
       </Flex>
-      <Text fontSize="12.5px" color="mute">
+      <Text fontSize="13px" color="mute">
         Arrows move by half a degree, with Shift by five; a tap in the loupe sets it there. It counts as {plusMinus(draft.u95_deg)}° and is always named by hand.
       </Text>
       {marks.error && <ErrorNote error={marks.error} />}

@@ -3,11 +3,10 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 
 import type { Schemas } from "../../api/client";
-import { SvgText } from "../../ui";
+import { inUnit, type PressureUnit, pressureWords, SvgText } from "../../ui";
 import { ink } from "../../ui/theme";
 import { LaneLabel, type Scale } from "../phase";
 import type { Draft } from "./draft";
-import { inUnit, pressureWords, type PressureUnit } from "./pressure-unit";
 
 const [FULL_H, LOW_H, STROKES_H] = [80, 74, 22];
 export const PRESSURE_LANES_H = FULL_H + LOW_H + STROKES_H + 8;
@@ -34,7 +33,7 @@ export function PressureLanes({ one, cycle, scale, top, unit, draft }: Props) {
         <rect x={scale.left} y={lowTop} width={scale.right - scale.left} height={LOW_H} />
       </clipPath>
       <rect x={scale.left} y={lowTop} width={scale.right - scale.left} height={LOW_H} fill={ink("panel")} />
-      <LaneLabel name="Low end" below={[`${inUnit(LOW_FROM, unit).toFixed(unit === "psi" ? 0 : 2)} to ${inUnit(LOW_TO, unit).toFixed(0)} ${unit}`]} color="pressure" y={lowTop + 18} />
+      <LaneLabel name="Low end" below={[`${inUnit(LOW_FROM, unit).toFixed(unit === "bar" ? 2 : 0)} to ${inUnit(LOW_TO, unit).toFixed(0)} ${unit}`]} color="pressure" y={lowTop + 18} />
       <line x1={scale.left} x2={scale.right} y1={low(0)} y2={low(0)} stroke={ink("line")} />
       <SvgText x={scale.left - 6} y={low(0) + 4} textAnchor="end" size={11} fill={ink("mute")}>
         0

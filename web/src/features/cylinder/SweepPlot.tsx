@@ -20,7 +20,7 @@ export function SweepPlot({ lines }: { lines: Schemas["SweepLine"][] }) {
       <Text fontWeight="650" fontSize="13.5px">
         Phaser sweep
       </Text>
-      <Text fontSize="12px" color="mute">
+      <Text fontSize="13px" color="mute">
         degrees late over seconds; line: cam signal, dots: valves of each cycle
       </Text>
       <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Phaser sweep: cam signals and valve corners over time" style={{ display: "block", maxWidth: "100%" }}>

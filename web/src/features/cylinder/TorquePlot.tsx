@@ -23,7 +23,7 @@ export function TorquePlot({ torque }: { torque: Schemas["TorqueView"] }) {
       <Text fontWeight="650" fontSize="13.5px">
         TDC from the crank&rsquo;s own speed
       </Text>
-      <Text fontSize="12px" color="mute">
+      <Text fontSize="13px" color="mute">
         gas torque, N m; {torque.firings} firings folded
       </Text>
       <svg width={WIDTH} height={HEIGHT} role="img" aria-label={torque.words} style={{ display: "block" }}>
@@ -51,7 +51,7 @@ export function TorquePlot({ torque }: { torque: Schemas["TorqueView"] }) {
           wheel&rsquo;s TDC
         </SvgText>
       </svg>
-      <Text fontSize="12.5px">{torque.words}.</Text>
+      <Text fontSize="13px">{torque.words}.</Text>
     </Box>
   );
 }

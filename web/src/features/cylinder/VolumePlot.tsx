@@ -4,9 +4,8 @@ import { scaleLinear, scaleLog } from "d3-scale";
 import { line } from "d3-shape";
 
 import type { Schemas } from "../../api/client";
-import { SvgText } from "../../ui";
+import { inUnit, type PressureUnit, SvgText } from "../../ui";
 import { ink } from "../../ui/theme";
-import { inUnit, type PressureUnit } from "./pressure-unit";
 
 const [WIDTH, HEIGHT, LEFT, BOTTOM] = [228, 150, 34, 20];
 
@@ -27,7 +26,7 @@ export function VolumePlot({ volume, log, unit }: { volume: Schemas["VolumeCurve
       <Text fontWeight="650" fontSize="13.5px">
         Pressure over volume
       </Text>
-      <Text fontSize="12px" color="mute">
+      <Text fontSize="13px" color="mute">
         {unit} absolute over cm³, {log ? "logarithmic" : "plain"}
       </Text>
       <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Pressure over volume" style={{ display: "block" }}>
@@ -35,7 +34,7 @@ export function VolumePlot({ volume, log, unit }: { volume: Schemas["VolumeCurve
           <g key={level}>
             <line x1={LEFT} x2={WIDTH - 6} y1={y(level)} y2={y(level)} stroke={ink("line")} />
             <SvgText x={LEFT - 4} y={y(level) + 4} size={11} textAnchor="end" fill={ink("mute")}>
-              {unit === "psi" ? inUnit(level, unit).toFixed(0) : level}
+              {unit === "bar" ? level : inUnit(level, unit).toFixed(0)}
             </SvgText>
           </g>
         ))}

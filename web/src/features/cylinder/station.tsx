@@ -16,6 +16,6 @@ export const cylinderStation: Station = {
     ["H", "Set a corner by hand: Tab which, arrows half a degree, Enter keeps, Delete back to found"],
     ["L", "Loupes larger or smaller"],
     ["V", "Pressure over volume, logarithmic or plain"],
-    ["P", "Bar or psi"],
+    ["P", "Bar, psi or kPa"],
   ],
 };

@@ -25,7 +25,7 @@ export function DriveFields() {
       <NumberAt label="Pitch" path={["drive", "pitch_mm"]} after="mm" />
       {cams.length > 0 && (
         <Box w="full">
-          <Text color="mute" fontSize="12.5px" mb="1">
+          <Text color="mute" fontSize="13px" mb="1">
             To each cam: the free links from the crank, and the pitch of each stage in crank degrees where there are several
           </Text>
           <Flex direction="column" gap="2">

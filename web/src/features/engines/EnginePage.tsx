@@ -55,7 +55,7 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
       <Flex as="main" h="full" direction="column">
         <Flex px={{ base: "4", lg: "6" }} py="3" gap="3" align="center" borderBottomWidth="1px" borderColor="line" wrap="wrap">
           <Box flex="1" minW="260px">
-            <Text fontSize="12.5px" color="mute">
+            <Text fontSize="13px" color="mute">
               <Link to="/engines">Engines</Link>
             </Text>
             <Text as="h1" fontSize="24px" fontWeight="720" lineHeight="1.2">
@@ -105,7 +105,7 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
             {reading.isError && <ErrorNote error={reading.error} onRetry={() => void reading.refetch()} />}
             {drawing ? (
               <Box opacity={faults.length ? 0.45 : 1} data-testid="drawing">
-                <Text color="mute" fontSize="12.5px" mb="1">
+                <Text color="mute" fontSize="13px" mb="1">
                   {drawing.index_known ? "As it stands at the firing TDC of cylinder 1, sensors on top" : "Tooth 1 at the sensor: the index is not known"}
                 </Text>
                 <WheelDrawings drawing={drawing} />

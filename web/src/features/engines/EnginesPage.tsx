@@ -54,7 +54,7 @@ function EngineRow({ engine }: { engine: Schemas["EngineRow"] }) {
             <Text fontSize="17px" fontWeight="680" lineHeight="1.25">
               {engine.name}
             </Text>
-            <Text color="mute" fontSize="12.5px">
+            <Text color="mute" fontSize="13px">
               {engine.unreadable ? "This profile cannot be read" : builtAs(engine)}
             </Text>
           </Box>

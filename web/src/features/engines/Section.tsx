@@ -12,7 +12,7 @@ export function Section({ title, about, action, children }: Props) {
           {title}
         </Text>
         {about && (
-          <Text color="mute" fontSize="12.5px">
+          <Text color="mute" fontSize="13px">
             {about}
           </Text>
         )}

@@ -93,7 +93,7 @@ export function TypedField({ label, path, width, after, hint, numeric = false, s
   return (
     <Box>
       <label htmlFor={id}>
-        <Text color="mute" fontSize="12.5px" mb="0.5">
+        <Text color="mute" fontSize="13px" mb="0.5">
           {label}
         </Text>
       </label>
@@ -112,13 +112,13 @@ export function TypedField({ label, path, width, after, hint, numeric = false, s
           onBlur={() => setTyped(null)}
         />
         {after && (
-          <Text color="mute" fontSize="12.5px">
+          <Text color="mute" fontSize="13px">
             {after}
           </Text>
         )}
       </Flex>
       {fault && (
-        <Text id={`${id}-fault`} color="late" fontSize="12.5px" maxW="240px" data-testid="field-fault">
+        <Text id={`${id}-fault`} color="late" fontSize="13px" maxW="240px" data-testid="field-fault">
           {fault.text.replace(/^[^:]{1,60}: /, "")}
         </Text>
       )}

@@ -88,7 +88,7 @@ function ForOwner({ text, onKeep }: { text: string; onKeep: (text: string) => vo
   return (
     <Box asChild mt="2" display="block" fontSize="13px">
       <label>
-        <Text color="mute" fontSize="12.5px">
+        <Text color="mute" fontSize="13px">
           For the owner besides
         </Text>
         <textarea

@@ -66,7 +66,7 @@ function CloseForm({ jobId, repaired }: { jobId: number; repaired: boolean }) {
     <Box as="section" aria-label="Close the job">
       <PanelTitle note="the call as it stands now is kept beside it">Close the job</PanelTitle>
       <Choice label="The cause that was called" options={CAUSES} value={cause} onPick={setCause} />
-      <Text color="mute" fontSize="12.5px" mb="1">
+      <Text color="mute" fontSize="13px" mb="1">
         {CAUSE_WORDS[cause]}
         {!repaired && cause !== "unknown" && "; note what was found under Repair and proof, so that others learn from it"}
       </Text>

@@ -130,7 +130,7 @@ function FoundList({ jobId, found, faults, onChange }: FoundProps) {
         </Flex>
       </form>
       {verdict?.opening && (
-        <Text color="mute" fontSize="12.5px" mt="1">
+        <Text color="mute" fontSize="13px" mt="1">
           Expected: {verdict.opening.see}
         </Text>
       )}
@@ -263,7 +263,7 @@ function ProofTables({ jobId, doc }: { jobId: number; doc: Schemas["HandOver"] }
           </QuietTable>
         </Box>
       ))}
-      <Text color="mute" fontSize="12.5px">
+      <Text color="mute" fontSize="13px">
         Both on one picture: on the document's page.
       </Text>
     </Box>

@@ -117,7 +117,7 @@ function Readings({ jobId, guide, about, held, onKept }: ReadingsProps) {
           ) : (
             <Box key={field.name} asChild fontSize="13px">
               <label>
-                <Text color="mute" fontSize="12.5px">
+                <Text color="mute" fontSize="13px">
                   {field.title}
                 </Text>
                 <Flex gap="1" align="center">

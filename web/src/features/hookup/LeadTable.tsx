@@ -70,7 +70,7 @@ function LeadRow({ lead, number, onWire }: { lead: Lead; number: number; onWire:
       <Table.Cell minW="210px">
         {lead.clip}
         {lead.note && (
-          <Text color="mute" fontSize="12.5px">
+          <Text color="mute" fontSize="13px">
             {lead.note}
           </Text>
         )}

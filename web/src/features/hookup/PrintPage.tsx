@@ -57,7 +57,7 @@ export function HookUpPrintPage() {
             {caution.ticked ? "☑" : "☐"} {caution.text}
           </Text>
         ))}
-        <Text fontSize="12px" mt="3">
+        <Text fontSize="13px" mt="3">
           Local rules, the maker&apos;s procedure and licensed practice come first.
         </Text>
       </Box>

@@ -49,7 +49,7 @@ export function ChannelCard({ channel, sheet, setup, presets, onChange, wrong }:
         </Text>
       )}
       {channel.proposal && (
-        <Text color="mute" fontSize="12.5px" pl="26px">
+        <Text color="mute" fontSize="13px" pl="26px">
           {channel.certain ? "" : "Only likely. "}
           {channel.proposal}
         </Text>

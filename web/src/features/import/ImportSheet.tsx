@@ -118,7 +118,7 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
         />
       ))}
       {sheet.notes.length > 0 && (
-        <Text color="mute" fontSize="12.5px" mt="3">
+        <Text color="mute" fontSize="13px" mt="3">
           How the file was read: {sheet.notes.join(" ")}
         </Text>
       )}

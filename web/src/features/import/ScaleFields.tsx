@@ -17,7 +17,7 @@ function Moves({ own, presets }: Pick<Props, "own" | "presets">) {
   const known = scale?.kind === "preset" ? presets.find((p) => p.id === scale.id) : scale?.kind === "line" ? scale : undefined;
   if (!known || !own.zero) return null;
   return (
-    <Text fontSize="12.5px" color="mute" role="status">
+    <Text fontSize="13px" color="mute" role="status">
       moves every value by {(-known.scale * own.zero).toLocaleString("en", { maximumFractionDigits: 1 })} {known.unit}
     </Text>
   );

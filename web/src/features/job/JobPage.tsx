@@ -42,22 +42,23 @@ export function JobPage() {
     <Grid
       h="full"
       minH="0"
-      templateColumns={{ base: "52px minmax(0, 1fr)", lg: "186px minmax(0, 1fr) auto" }}
-      templateRows={{ base: "minmax(0, 1fr) auto", lg: "minmax(0, 1fr)" }}
+      templateColumns={{ base: "minmax(0, 1fr)", md: "118px minmax(0, 1fr)", lg: "186px minmax(0, 1fr) auto" }}
+      templateRows={{ base: "auto minmax(0, 1fr) auto", md: "minmax(0, 1fr) auto", lg: "minmax(0, 1fr)" }}
     >
       <Box
         as="nav"
         aria-label="Route"
-        gridRow="1 / -1"
-        borderRightWidth="1px"
+        gridRow={{ base: "auto", md: "1 / -1" }}
+        borderRightWidth={{ base: "0", md: "1px" }}
+        borderBottomWidth={{ base: "1px", md: "0" }}
         borderColor="line"
-        overflowY="auto"
-        py="4"
+        overflow="auto"
+        py={{ base: "1", md: "4" }}
         px={{ base: "2", lg: "3" }}
       >
         <Route job={job.data} captures={captures.data} analysis={analysis.data ?? null} recording={running ? (recording.data ?? null) : null} />
       </Box>
-      <Box as="main" id="content" tabIndex={-1} overflowY="auto" px="4.5" py="3.5" minW="0">
+      <Box as="main" id="content" tabIndex={-1} overflowY="auto" px={{ base: "3", md: "4.5" }} py="3.5" minW="0">
         <Outlet context={{ job: job.data } satisfies JobContext} />
       </Box>
       {beside && recording.data ? <RecordSide jobId={jobId} view={recording.data} onCase={() => setCase(true)} /> : <CasePanel analysis={analysis} />}

@@ -1,5 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { NavLink } from "react-router";
+import { useEffect, useRef } from "react";
+import { NavLink, useLocation } from "react-router";
 
 import type { JobState } from "../../app/station";
 import { STATIONS } from "./stations";
@@ -16,25 +17,29 @@ export function Route(state: JobState) {
   );
 }
 
-/** So that nobody misses it, at whatever station. */
+/** So that nobody misses it, at whatever station; a phone has it in the bar below. */
 function StopCranking({ live }: { live: boolean }) {
   return (
-    <Box borderLeftWidth="4px" borderColor="late" pl={{ base: "1", lg: "2.5" }} mt="3" data-testid="route-stop">
-      <Text fontWeight="720" lineHeight="1.2" fontSize={{ base: "11px", lg: "16px" }}>
+    <Box borderLeftWidth="4px" borderColor="late" pl={{ base: "2", lg: "2.5" }} mt="3" display={{ base: "none", md: "block" }} data-testid="route-stop">
+      <Text fontWeight="720" lineHeight="1.15" fontSize="19px" color="late">
         Stop cranking
       </Text>
-      <Text display={{ base: "none", lg: "block" }} fontSize="12.5px" color="mute" lineHeight="1.3">
+      <Text display={{ base: "none", lg: "block" }} fontSize="13px" lineHeight="1.3">
         {live ? "release the key now" : "marks may still be looked at, turning by hand"}
       </Text>
     </Box>
   );
 }
 
+/** Down the side with what is known at each; on a narrow screen with number and name, on a phone along the top. */
 function Stops(state: JobState) {
+  const list = useRef<HTMLDivElement>(null);
+  const { pathname } = useLocation();
+  useEffect(() => list.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" }), [pathname]);
   return (
-    <Flex as="ol" direction="column" listStyleType="none" position="relative" gap={{ base: "1.5", lg: "0" }}>
+    <Flex as="ol" ref={list} direction={{ base: "row", md: "column" }} listStyleType="none" position="relative" gap={{ base: "1", lg: "0" }}>
       {STATIONS.map((station) => (
-        <Box as="li" key={station.id} position="relative" minH={{ base: "auto", lg: "58px" }}>
+        <Box as="li" key={station.id} position="relative" flex="none" minH={{ base: "auto", lg: "58px" }}>
           {station.number < STATIONS.length && (
             <Box display={{ base: "none", lg: "block" }} position="absolute" left="7.5px" top="21px" bottom="-2px" w="1px" bg="line" />
           )}
@@ -50,42 +55,30 @@ function Stops(state: JobState) {
 function Stop({ station, here, done, note }: { station: Numbered; here: boolean; done: boolean; note: string }) {
   return (
     <Flex
-      gap="2.5"
-      justify={{ base: "center", lg: "flex-start" }}
-      align="flex-start"
+      gap={{ base: "1.5", lg: "2.5" }}
+      align={{ base: "center", lg: "flex-start" }}
       minH="44px"
       color={here ? "petrol" : "ink"}
       aria-label={`${station.number} ${station.name}: ${note}`}
+      borderBottomWidth={{ base: "3px", md: "0" }}
+      borderColor={here ? "petrol" : "transparent"}
+      px={{ base: "1.5", md: "0" }}
     >
-      <Box display={{ base: "none", lg: "block" }} pt="3px">
+      <Box pt={{ base: "0", lg: "3px" }} flex="none">
         <Mark done={done} here={here} />
       </Box>
-      <Flex
-        display={{ base: "flex", lg: "none" }}
-        align="center"
-        justify="center"
-        w="36px"
-        h="44px"
-        rounded="md"
-        bg={here ? "petrol" : "transparent"}
-        color={here ? "onPetrol" : "ink"}
-        borderWidth="1px"
-        borderStyle={done ? "solid" : "dashed"}
-        borderColor={here ? "petrol" : "line"}
-        fontWeight="700"
-      >
-        {station.number}
-      </Flex>
-      <Box display={{ base: "none", lg: "block" }} minW="0" pb="2">
-        <Text fontWeight="600" lineHeight="1.3">
+      <Box minW="0" pb={{ base: "0", lg: "2" }}>
+        <Text fontWeight={here ? "720" : "600"} lineHeight={{ base: "1.15", lg: "1.3" }} fontSize={{ base: "14px", lg: "15px" }}>
           <Box as="span" color="mute" fontWeight="400" mr="1.5">
             {station.number}
           </Box>
           {station.name}
         </Text>
-        <Text color="mute" fontSize="12.5px" lineHeight="1.3" lineClamp={2}>
-          {note}
-        </Text>
+        <Box display={{ base: "none", lg: "block" }}>
+          <Text color="mute" fontSize="13px" lineHeight="1.3" lineClamp={2}>
+            {note}
+          </Text>
+        </Box>
       </Box>
     </Flex>
   );

@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { Choice, PlainInput, QuietButton, Select } from "../../ui";
+import { Choice, inBar, inUnit, PlainInput, QuietButton, Select, usePressureUnit } from "../../ui";
 
 type Look = Schemas["Look"];
 type Noted = Schemas["NotedLook"];
@@ -40,9 +40,9 @@ export function QuestionRow(props: Props) {
       onClick={props.onHere}
     >
       <Flex gap="3" align="center" wrap="wrap">
-        <Text w="190px" flex="none" fontWeight="600">
+        <Box as="button" w="190px" minH="24px" textAlign="start" flex="none" fontWeight="600" aria-expanded={here} onClick={props.onHere}>
           {question.title}
-        </Text>
+        </Box>
         {question.unit === null ? <Answers {...props} /> : <Readings {...props} />}
       </Flex>
       {here && (
@@ -139,21 +139,26 @@ function MarkFields({ question, cams, place, onPlace }: MarkProps) {
   );
 }
 
+/** A reading in bar is typed and shown in the unit that was picked. */
 function Readings({ question, noted, cylinders, onNote }: Props) {
+  const [unit] = usePressureUnit();
+  const pressure = question.unit === "bar";
+  const shownOf = (value: number | null) => (value === null || !pressure || unit === "bar" ? value : Number(inUnit(value, unit).toPrecision(4)));
+  const storedOf = (value: number) => (pressure ? inBar(value, unit) : value);
   const places = question.per_cylinder ? cylinders : [null];
   return (
     <Flex gap="3" wrap="wrap" align="center">
       {places.map((cylinder) => (
         <Reading
-          key={`${String(cylinder)} ${String(noted.find((look) => look.cylinder === cylinder)?.value ?? "")}`}
+          key={`${String(cylinder)} ${pressure ? unit : ""} ${String(noted.find((look) => look.cylinder === cylinder)?.value ?? "")}`}
           label={cylinder === null ? question.title : `${question.title}, cylinder ${String(cylinder)}`}
           name={cylinder === null ? "" : String(cylinder)}
-          held={noted.find((look) => look.cylinder === cylinder)?.value ?? null}
-          onRead={(value) => onNote({ question: question.id, cylinder, value, crank_at: "mark", note: "" })}
+          held={shownOf(noted.find((look) => look.cylinder === cylinder)?.value ?? null)}
+          onRead={(value) => onNote({ question: question.id, cylinder, value: storedOf(value), crank_at: "mark", note: "" })}
         />
       ))}
       <Text color="mute" fontSize="13px">
-        {question.unit}
+        {pressure ? unit : question.unit}
       </Text>
     </Flex>
   );

@@ -14,7 +14,7 @@ export function CamTable({ lanes, pitchDeg }: { lanes: Lane[]; pitchDeg: number 
         css={{
           "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2", textAlign: "end" },
           "& td": { whiteSpace: "nowrap" },
-          "& th": { color: "mute", fontSize: "12.5px", fontWeight: 500 },
+          "& th": { color: "mute", fontSize: "13px", fontWeight: 500 },
           "& th:first-of-type, & td:first-of-type": { textAlign: "start" },
         }}
       >

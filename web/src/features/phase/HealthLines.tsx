@@ -14,7 +14,7 @@ type Props = { strip: Strip; health: Schemas["SignalHealth"][]; onLook: (timeS: 
 
 export function HealthLines({ strip, health, onLook }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const right = Math.max(width, 360) - 14;
+  const right = Math.max(width, 340) - 14;
   const x = (s: number) => LABEL_PX + ((s - strip.start_s) / strip.duration_s) * (right - LABEL_PX);
   const top = strip.marks.length ? MARK_H : 2;
   const height = top + health.length * LINE_H + 4;

@@ -25,7 +25,7 @@ export function Irregularities({ odd, strip, focus, onLook }: Props) {
     <Box mt="3" data-testid="irregularities">
       <Text fontWeight="650" mb="1">
         {odd.length} {odd.length === 1 ? "irregularity" : "irregularities"} in the signals{" "}
-        <Box as="span" color="mute" fontWeight="400" fontSize="12.5px">
+        <Box as="span" color="mute" fontWeight="400" fontSize="13px">
           I shows the next one
         </Box>
       </Text>

@@ -40,7 +40,7 @@ export function Loupe({ lane, edge: number, view, scale, top, pitchDeg }: Props)
       aria-label={`Loupe on ${lane.name}, edge ${number + 1}`}
     >
       <Flex align="center" justify="space-between" pl="3" pr="1">
-        <Text fontSize="12.5px" fontWeight="650">
+        <Text fontSize="13px" fontWeight="650">
           {lane.name}, edge {number + 1} {edge.kind}, ×{TIMES}
         </Text>
         <CloseButton size="xs" aria-label="Close the loupe" onClick={() => view.setLoupe(null)} />
@@ -75,7 +75,7 @@ export function Loupe({ lane, edge: number, view, scale, top, pitchDeg }: Props)
           </g>
         ))}
       </svg>
-      <Text fontSize="12.5px" px="3" pb="2">
+      <Text fontSize="13px" px="3" pb="2">
         <b>{lane.offset_deg === null ? "nothing to compare with" : offsetWords(delta)}</b>
         {view.cycle === null ? ` over ${count(lane, number)} cycles` : ` in cycle ${view.cycle}`}, spread{" "}
         {spread(lane, number).toFixed(2)}°, reference {plusMinus(half)}°

@@ -21,7 +21,7 @@ export function TrendPlot({ cams, lanes }: Props) {
   const points = drawn.flatMap((cam) => cam.per_cycle ?? []);
   const [from, to] = range(points.map((p) => p.time_s), 0.1);
   const [low, high] = range(points.map((p) => p.offset_deg), 1);
-  const right = Math.max(width, 360) - 14;
+  const right = Math.max(width, 340) - 14;
   const x = scaleLinear([from, to], [LABEL_PX, right]);
   const y = scaleLinear([low, high], [TOP, H - BOTTOM]);
   const tick = y.tickFormat(4);
@@ -30,7 +30,7 @@ export function TrendPlot({ cams, lanes }: Props) {
     <Box ref={ref} mt="4" data-testid="trend">
       <Text fontWeight="650" mb="1">
         {compared ? "Offset from cycle to cycle" : "Place from cycle to cycle, against each cam's own mean"}{" "}
-        <Box as="span" color="mute" fontWeight="400" fontSize="12.5px">
+        <Box as="span" color="mute" fontWeight="400" fontSize="13px">
           late is down
         </Box>
       </Text>
@@ -70,7 +70,7 @@ function dashOf(lane: Lane | undefined): string | undefined {
 
 function Legend({ cams, lanes }: Props) {
   return (
-    <Flex gap="4" wrap="wrap" fontSize="12.5px">
+    <Flex gap="4" wrap="wrap" fontSize="13px">
       {cams.map((cam) => {
         const lane = lanes.find((l) => l.cam === cam.cam);
         return (

@@ -20,7 +20,7 @@ const WHOLE_H = 62;
 export function TurnStrip({ strip, view }: { strip: Strip; view: PhaseView }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const laneH = strip.lanes.length > 2 ? 60 : 70;
-  const scale = scaleOf(strip, Math.max(width, 360));
+  const scale = scaleOf(strip, Math.max(width, 340));
   const lanesTop = TDC_H + (strip.ruler ? RULER_H : 8);
   const speedTop = lanesTop + strip.lanes.length * laneH;
   const wholeTop = speedTop + (strip.speed_lane ? SPEED_H : 0);
@@ -53,7 +53,7 @@ export function TurnStrip({ strip, view }: { strip: Strip; view: PhaseView }) {
           <WholeCapture strip={strip} view={view} scale={scale} top={wholeTop} />
         </svg>
       )}
-      <Text fontSize="11.5px" color="mute" pl={`${LABEL_PX}px`} data-testid="left-out">
+      <Text fontSize="13px" color="mute" pl={`${LABEL_PX}px`} data-testid="left-out">
         {leftOutWords(strip)}
       </Text>
       {pickedLane && view.loupe && (

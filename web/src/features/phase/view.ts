@@ -1,10 +1,10 @@
 /** What a person has picked on the Phase station: the cycle, the edge under the loupe, the unit. */
 import { useState } from "react";
 
-import { useKeys } from "../../ui";
+import { type AngleUnit, usePreferences, useKeys } from "../../ui";
 import type { Strip } from "./strip-geometry";
 
-export type Unit = "degrees" | "forwards" | "backwards";
+export type Unit = AngleUnit;
 export type PickedEdge = { cam: string; segment: string; edge: number };
 
 export type PhaseView = {
@@ -28,7 +28,8 @@ const UNITS: readonly Unit[] = ["degrees", "forwards", "backwards"];
 export function usePhaseView(strip: Strip | undefined): PhaseView {
   const [cycle, setCycle] = useState<number | null>(null);
   const [loupe, setLoupe] = useState<PickedEdge | null>(null);
-  const [unit, setUnit] = useState<Unit>("degrees");
+  const preferred = usePreferences().angle;
+  const [unit, setUnit] = useState<Unit>(strip?.ruler?.pitch_deg === null ? "degrees" : preferred);
   const [focus, setFocus] = useState<Focus | null>(null);
   const [rulers, setRulers] = useState<[number, number] | null>(null);
   const count = strip?.cycles.length ?? 0;

@@ -41,7 +41,7 @@ export function PhotoStrip({ jobId, station }: { jobId: number; station: string 
         <FileButton name="Photo" accept="image/jpeg,image/png,image/webp" testId="photo-file" loading={add.isPending} onFile={(file) => add.mutate(file)}>
           Add a photo
         </FileButton>
-        <Text color="mute" fontSize="12.5px">
+        <Text color="mute" fontSize="13px">
           made smaller; the place it was taken is not kept
         </Text>
       </Flex>

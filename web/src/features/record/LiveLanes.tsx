@@ -32,7 +32,7 @@ export function LiveLanes({ jobId, view }: { jobId: number; view: View }) {
               <Text fontSize="13.5px" fontWeight="600" color={lane.good ? "ink" : "late"} lineHeight="1.25" fontVariantNumeric="tabular-nums">
                 {lane.words}
               </Text>
-              <Text fontSize="12.5px" color="mute" lineHeight="1.25">
+              <Text fontSize="13px" color="mute" lineHeight="1.25">
                 {lane.beside}
               </Text>
             </Box>

@@ -19,7 +19,7 @@ export function RecordSide({ jobId, view, onCase }: Props) {
       borderColor="line"
       borderLeftWidth={{ base: "0", lg: "1px" }}
       borderTopWidth={{ base: "1px", lg: "0" }}
-      gridColumn={{ base: "2", lg: "auto" }}
+      gridColumn={{ base: "1", md: "2", lg: "auto" }}
       w={{ base: "auto", lg: "288px" }}
       maxH={{ base: "120px", lg: "none" }}
       overflowY="auto"
@@ -56,7 +56,7 @@ export function RecordSide({ jobId, view, onCase }: Props) {
               <Text fontSize="13.5px" fontWeight="600">
                 {lead.name}
               </Text>
-              <Text fontSize="12.5px" color="mute">
+              <Text fontSize="13px" color="mute">
                 {[lead.probe, lead.wire?.pin ? `pin ${lead.wire.pin}` : "", lead.wire?.colour ?? ""].filter(Boolean).join(", ")}
               </Text>
             </Box>

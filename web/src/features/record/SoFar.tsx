@@ -24,7 +24,7 @@ export function SoFar({ jobId, view }: { jobId: number; view: View }) {
         <Text fontWeight="650" fontSize="13.5px">
           So far
         </Text>
-        <Text fontSize="12.5px" color="mute" fontVariantNumeric="tabular-nums">
+        <Text fontSize="13px" color="mute" fontVariantNumeric="tabular-nums">
           {view.seconds.toFixed(1)} s{burst ? ` of ${String(view.most_s)} s` : ""}
         </Text>
       </Box>
@@ -43,7 +43,7 @@ export function SoFar({ jobId, view }: { jobId: number; view: View }) {
           ))}
         </svg>
       </Box>
-      <Text w="252px" flex="none" fontSize="12.5px" display={{ base: "none", md: "block" }} aria-live="polite">
+      <Text w="252px" flex="none" fontSize="13px" display={{ base: "none", md: "block" }} aria-live="polite">
         {last ? `Mark ${String(view.marks.length)} at ${last.t_s.toFixed(2)} s${last.text ? `: ${last.text}` : ""}` : burst ? "Bursts of ten seconds at most, then a rest; kept as it comes" : "Kept as it comes, also if this page is closed"}
       </Text>
     </Flex>

@@ -51,7 +51,7 @@ function Tile({ name, colour, figure, note, striking = false }: TileProps) {
       <Text fontSize="31px" fontWeight="720" lineHeight="1.15" fontVariantNumeric="tabular-nums" color={striking ? "late" : "ink"} whiteSpace="nowrap">
         {figure}
       </Text>
-      <Text fontSize="12.5px" color="mute" truncate title={note}>
+      <Text fontSize="13px" color="mute" truncate title={note}>
         {note}
       </Text>
     </Box>

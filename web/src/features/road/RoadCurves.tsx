@@ -19,7 +19,7 @@ const NAMES: Record<string, [string, string]> = {
 export function RoadCurves({ test }: { test: Schemas["RoadTestView"] }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const last = test.times_s.at(-1) ?? 1;
-  const right = Math.max(width, 420) - 8;
+  const right = Math.max(width, 340) - 8;
   const x = scaleLinear([0, last], [LEFT, right]);
   const height = test.curves.length * (LANE + GAP) + 20;
   return (

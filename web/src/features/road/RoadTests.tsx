@@ -63,7 +63,7 @@ function RoadTest({ test, onRemove }: { test: View; onRemove: () => void }) {
             <Text fontSize="24px" fontWeight="720" lineHeight="1.1" whiteSpace="nowrap">
               {figure.value}
             </Text>
-            <Text color="mute" fontSize="12.5px">
+            <Text color="mute" fontSize="13px">
               {[figure.name, figure.beside].filter(Boolean).join(", ")}
             </Text>
           </Box>
@@ -86,7 +86,7 @@ function RoadTest({ test, onRemove }: { test: View; onRemove: () => void }) {
         </details>
       </Box>
       <Flex mt="1" gap="3" align="center">
-        <Text fontSize="12.5px" color="mute">
+        <Text fontSize="13px" color="mute">
           {result.name}, {result.duration_s.toFixed(0)} s, {result.full_throttle_s.toFixed(0)} s of it at full throttle
         </Text>
         <QuietButton onClick={onRemove} aria-label={`Take ${result.name} out`}>

@@ -31,7 +31,7 @@ export function LaneList({ lanes, channels, onChange }: Props) {
             <QuietButton onClick={() => onChange(regained(lanes, lane.column, -1))} aria-label={`${name} smaller`}>
               −
             </QuietButton>
-            <Text fontSize="12.5px" w="36px" textAlign="center">
+            <Text fontSize="13px" w="36px" textAlign="center">
               × {lane.gain}
             </Text>
             <QuietButton onClick={() => onChange(regained(lanes, lane.column, 1))} aria-label={`${name} larger`}>

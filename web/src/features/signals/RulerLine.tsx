@@ -4,6 +4,10 @@ import { SvgText } from "../../ui";
 type LineProps = {
   name: string;
   px: number;
+  /** Where it stands, between which ends, and how that is said. */
+  timeMs: number;
+  wholeMs: [number, number];
+  words: string;
   height: number;
   limits: [number, number];
   onMove: (px: number) => void;
@@ -12,14 +16,18 @@ type LineProps = {
 };
 
 /** A ruler: drag it, or focus it and use the arrow keys (with Shift ten pixels, up and down from edge to edge). */
-export function RulerLine({ name, px, height, limits, onMove, onNudge, onStep }: LineProps) {
+export function RulerLine({ name, px, timeMs, wholeMs, words, height, limits, onMove, onNudge, onStep }: LineProps) {
   const at = Math.min(Math.max(px, limits[0]), limits[1]);
   return (
     <g
       tabIndex={0}
       role="slider"
       aria-label={`Ruler ${name}`}
-      aria-valuenow={Math.round(at)}
+      aria-orientation="horizontal"
+      aria-valuenow={Number(timeMs.toFixed(2))}
+      aria-valuemin={Number(wholeMs[0].toFixed(2))}
+      aria-valuemax={Number(wholeMs[1].toFixed(2))}
+      aria-valuetext={words}
       style={{ cursor: "ew-resize" }}
       onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
       onPointerMove={(event) => {

@@ -7,10 +7,15 @@ import { laneName } from "./names";
 
 type Props = { captureId: number; a: number; b: number };
 
+/** What the server measures between two moments, once they rest. */
+export function useBetween({ captureId, a, b }: Props) {
+  const [from, to] = useSettled<[number, number]>([a, b], 120);
+  return useQuery(betweenQuery(captureId, from, to)).data;
+}
+
 /** What lies between the rulers, in every unit a person may count in; the server measures it. */
 export function RulerReading({ captureId, a, b }: Props) {
-  const [from, to] = useSettled<[number, number]>([a, b], 120);
-  const read = useQuery(betweenQuery(captureId, from, to)).data;
+  const read = useBetween({ captureId, a, b });
   return (
     <Flex gap="6" rowGap="1" wrap="wrap" fontSize="13.5px" mt="2" data-testid="ruler-reading">
       <Text>

@@ -14,7 +14,7 @@ import { Marks } from "./Marks";
 import { pictureLanes, ROW_H } from "./picture-lanes";
 import { Plot } from "./Plot";
 import { RulerLine } from "./RulerLine";
-import { RulerReading } from "./RulerReading";
+import { RulerReading, useBetween } from "./RulerReading";
 import { savePicture } from "./save";
 import { SignalTools } from "./SignalTools";
 import { nextMark, snapped } from "./snap";
@@ -49,7 +49,7 @@ export function SignalStrip(props: Props) {
   const { span } = view;
   const [lanes, setLanes] = useState<LaneSetting[]>([]);
   const [listed, setListed] = useState(false);
-  const right = Math.max(width, 360) - 12;
+  const right = Math.max(width, 340) - 12;
   const plot = right - LEFT;
   const trace = useQuery({ ...traceQuery(captureId, span.from, span.to, Math.max(200, Math.round(plot))), enabled: width > 0 });
   const edges = useQuery(edgesQuery(captureId, span.from, span.to));
@@ -58,6 +58,8 @@ export function SignalStrip(props: Props) {
   const height = Math.max(1, stacked.length) * ROW_H + AXIS_H;
   const x = scaleLinear([span.from, span.to], [LEFT, right]);
   const [a, b] = rulers ?? [span.from + (span.to - span.from) / 3, span.from + (2 * (span.to - span.from)) / 3];
+  const between = useBetween({ captureId, a, b });
+  const apart = between?.crank_deg == null ? "" : `, ${between.crank_deg.toFixed(1)}° crank from A to B`;
   const borders = [...cycles.flatMap((c) => [c.from_s, c.to_s]), ...places.map((p) => p.fromS)];
   const snapTo = [...borders, ...(edges.data?.channels ?? []).flatMap((channel) => channel.times_s)];
   const setRuler = (i: number, at: number) => onRulers(i ? [a, at] : [at, b]);
@@ -98,6 +100,9 @@ export function SignalStrip(props: Props) {
             <RulerLine
               key={i}
               name={i ? "B" : "A"}
+              timeMs={1000 * at}
+              wholeMs={[1000 * whole.from, 1000 * whole.to]}
+              words={`${(1000 * at).toFixed(2)} ms${apart}`}
               px={x(at)}
               height={height - AXIS_H}
               limits={[LEFT, right]}

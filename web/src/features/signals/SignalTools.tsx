@@ -43,7 +43,7 @@ export function SignalTools({ view, cycles, places, onMark, lanesOpen, onLanes, 
       </QuietButton>
       <QuietButton onClick={() => onSave("png")}>PNG</QuietButton>
       <QuietButton onClick={() => onSave("svg")}>SVG</QuietButton>
-      <Text color="mute" fontSize="12.5px" data-testid="span">
+      <Text color="mute" fontSize="13px" data-testid="span">
         {timeWords(span.from, span)} to {timeWords(span.to, span)} s
       </Text>
     </Flex>

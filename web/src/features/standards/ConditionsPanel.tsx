@@ -56,7 +56,7 @@ function Strip({ rows, lanes }: { rows: Row[]; lanes: Schemas["CamLane"][] }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const sorted = [...rows].sort((a, b) => a.cam.localeCompare(b.cam) || stateWords(a).localeCompare(stateWords(b)));
   const ends = rows.flatMap((row) => [row.offset_deg - row.total_u95_deg, row.offset_deg + row.total_u95_deg, 0]);
-  const right = Math.max(width, 520) - RIGHT;
+  const right = Math.max(width, 340) - RIGHT;
   const x = scaleLinear([Math.min(...ends) - 1, Math.max(...ends) + 1], [LEFT, right]);
   const height = TOP + ROW * sorted.length + 8;
   return (

@@ -102,7 +102,7 @@ function Margin({ margin }: { margin: Schemas["MarginResult"] | undefined }) {
         {Math.abs(margin.margin_deg).toFixed(1)}° {plusMinus(margin.margin_u95_deg)}°
       </Box>
       {margin.margin_mm != null && (
-        <Box color="mute" fontSize="12px">
+        <Box color="mute" fontSize="13px">
           {Math.abs(margin.margin_mm).toFixed(1)} mm of chain
         </Box>
       )}

@@ -73,7 +73,7 @@ export function FigureForm({ lanes, pending, onKeep, onClose }: Props) {
         />
         <Choice label="Given in" options={FORMS} value={form} onPick={setForm} />
       </Flex>
-      <Text fontSize="12.5px" color="mute" my="1.5">
+      <Text fontSize="13px" color="mute" my="1.5">
         {HINTS[form]}
       </Text>
       <Flex gap="3" wrap="wrap" align="flex-end">
@@ -124,7 +124,7 @@ export function Entry({ label, value, onChange, hint, width = 84, optional = fal
   return (
     <Box asChild fontSize="13px">
       <label>
-        <Text color="mute" fontSize="12.5px">
+        <Text color="mute" fontSize="13px">
           {label}
           {optional && ", if known"}
         </Text>

@@ -53,7 +53,7 @@ export function LibraryPanel({ jobId, capture }: Props) {
         </FileButton>
       </Flex>
       {capture.known_good && (
-        <Text fontSize="12.5px" color="mute" mb="1">
+        <Text fontSize="13px" color="mute" mb="1">
           This capture is kept for other jobs; a job is not compared with itself.
         </Text>
       )}
@@ -73,7 +73,7 @@ export function LibraryPanel({ jobId, capture }: Props) {
             <Table.Row key={row.capture_id} bg="transparent" data-testid="library-row">
               <Table.Cell minW="118px">
                 <Link to={`/jobs/${String(row.job_id)}/phase`}>{row.vehicle}</Link>
-                <Box color="mute" fontSize="12px">
+                <Box color="mute" fontSize="13px">
                   {row.name}
                   <br />
                   {row.recorded}
@@ -82,7 +82,7 @@ export function LibraryPanel({ jobId, capture }: Props) {
               <Table.Cell minW="104px">
                 {howWords(row.how)}
                 {row.note && (
-                  <Box color="mute" fontSize="12px">
+                  <Box color="mute" fontSize="13px">
                     {row.note}
                   </Box>
                 )}
@@ -90,7 +90,7 @@ export function LibraryPanel({ jobId, capture }: Props) {
               <Table.Cell minW="104px">{[...row.segments, row.temperature, `phasers ${row.phasers}`].filter((word) => !word.endsWith("unknown")).join(", ")}</Table.Cell>
               <Table.Cell minW="100px">
                 {row.cams.map((cam) => (
-                  <Box key={`${cam.cam} ${cam.segment}`} whiteSpace="nowrap" fontSize="12.5px">
+                  <Box key={`${cam.cam} ${cam.segment}`} whiteSpace="nowrap" fontSize="13px">
                     {cam.cam} {offsetWords(cam.offset_deg)}
                     {row.segments.length > 1 && `, ${cam.segment}`}
                   </Box>

@@ -37,7 +37,7 @@ export function SolenoidSwap({ jobId, phasers, captures }: Props) {
           Note the swap at Look and listen
         </Link>
       </Text>
-      <Text fontSize="12.5px" color="mute" mt="1">
+      <Text fontSize="13px" color="mute" mt="1">
         No drive without a fuse. Leads and clothing clear of belts and fans; the engine runs. Follow the maker's procedure and the local rules.
       </Text>
     </Box>

@@ -42,7 +42,7 @@ export function StandardsPanel({ jobId, result, lanes }: Props) {
               <Table.Cell minW="180px">
                 {row.used ? <b>{row.name}</b> : row.name}
                 {row.used && (
-                  <Box as="span" color="petrol" fontWeight="650" fontSize="12px">
+                  <Box as="span" color="petrol" fontWeight="650" fontSize="13px">
                     {" "}
                     ● headline
                   </Box>
@@ -52,7 +52,7 @@ export function StandardsPanel({ jobId, result, lanes }: Props) {
                 <Box as="span" fontWeight={says(row) || row.used ? "680" : "500"} css={{ color: says(row) ? "late" : "ink" }}>
                   {offsetWords(row.offset_deg, row.total_u95_deg)} {plusMinus(row.total_u95_deg)}°
                 </Box>
-                {says(row) && <Box fontSize="12px">◆ says something else</Box>}
+                {says(row) && <Box fontSize="13px">◆ says something else</Box>}
               </Table.Cell>
               <Table.Cell color="mute" minW="220px">
                 {row.assumes}

@@ -48,7 +48,7 @@ export function SweepPanel({ jobId, capture, phasers, cams, captures }: Props) {
 
 function SweepPlot({ sweep }: { sweep: Schemas["SweepPicture"] }) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const right = Math.max(width, 380) - RIGHT;
+  const right = Math.max(width, 340) - RIGHT;
   const [low, high] = [sweep.travel_low_deg, sweep.travel_high_deg];
   const values = [...sweep.places_deg, low ?? sweep.low_deg, high ?? sweep.high_deg];
   const room = 0.08 * (Math.max(...values) - Math.min(...values)) + 1;
@@ -98,7 +98,7 @@ function SweepPlot({ sweep }: { sweep: Schemas["SweepPicture"] }) {
           ))}
         </svg>
       )}
-      <Text fontSize="12.5px" color="mute">
+      <Text fontSize="13px" color="mute">
         Late is down. Dashed: both ends of its travel. {low !== null ? "Hatched: where the profile has its travel." : "The profile does not say how far it goes."}
       </Text>
     </Box>
@@ -119,7 +119,7 @@ function Figures({ result }: { result: Schemas["PhaserResult"] }) {
       <Flex as="dl" gap="5" wrap="wrap" mt="1.5" fontSize="13.5px">
         {items.map(([name, value]) => (
           <Box key={name}>
-            <Text as="dt" color="mute" fontSize="12.5px">
+            <Text as="dt" color="mute" fontSize="13px">
               {name}
             </Text>
             <Text as="dd" fontWeight="620" css={{ fontVariantNumeric: "tabular-nums" }}>

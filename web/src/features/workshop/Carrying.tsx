@@ -1,46 +1,10 @@
-/** The workshop's name on every page, and all its jobs as open files. */
+/** All jobs of the workshop as open files. */
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMutation } from "@tanstack/react-query";
 
 import { useChanges } from "../../api/changes";
-import { apiError, client, type Schemas, taken, unreachable } from "../../api/client";
-import { workshopNameQuery } from "../../api/closing-queries";
-import { ActionButton, ErrorNote, FileButton, QuietButton } from "../../ui";
-import { ShortField } from "./fields";
-
-export function NameOnPages() {
-  const known = useQuery(workshopNameQuery);
-  if (!known.data) return known.isError ? <ErrorNote error={known.error} /> : null;
-  return <NameForm key={`${known.data.name} ${known.data.address}`} known={known.data} />;
-}
-
-function NameForm({ known }: { known: Schemas["WorkshopName"] }) {
-  const changes = useChanges();
-  const [name, setName] = useState(known.name);
-  const [address, setAddress] = useState(known.address);
-  const keep = useMutation({
-    mutationFn: () => taken(client.PUT("/api/workshop-name", { body: { name, address } })),
-    onSuccess: () => changes.workshopNamed(),
-  });
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        keep.mutate();
-      }}
-    >
-      <Flex gap="3" wrap="wrap" align="flex-end">
-        <ShortField label="Name on every page" value={name} onChange={setName} />
-        <ShortField label="Address" value={address} onChange={setAddress} />
-        <ActionButton type="submit" h="32px" fontSize="13px" disabled={(name === known.name && address === known.address) || keep.isPending}>
-          Keep
-        </ActionButton>
-      </Flex>
-      {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}
-    </form>
-  );
-}
+import { apiError, type Schemas, unreachable } from "../../api/client";
+import { ErrorNote, FileButton, QuietButton } from "../../ui";
 
 export function Carrying({ lead }: { lead: boolean }) {
   const changes = useChanges();

@@ -1,12 +1,11 @@
 /** Who is here, who may come in, what was taken out, and who did what. */
 import { Box, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
 
 import { sessionQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
-import { ErrorNote, Waiting } from "../../ui";
-import { Carrying, NameOnPages } from "./Carrying";
+import { ErrorNote, Part, Waiting } from "../../ui";
+import { Carrying } from "./Carrying";
 import { Log } from "./Log";
 import { Myself } from "./Myself";
 import { People } from "./People";
@@ -31,11 +30,6 @@ export function WorkshopPage() {
           <People shared={session.data.passphrase_needed} own={session.data.name} />
         </Part>
       )}
-      {lead && (
-        <Part title="On every page">
-          <NameOnPages />
-        </Part>
-      )}
       <Part title="Carrying jobs">
         <Carrying lead={lead} />
       </Part>
@@ -51,13 +45,3 @@ export function WorkshopPage() {
   );
 }
 
-function Part({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <Box as="section" aria-label={title} maxW="1040px" borderTopWidth="1px" borderColor="line" pt="4" pb="6">
-      <Text as="h2" fontSize="20px" fontWeight="680" mb="2">
-        {title}
-      </Text>
-      {children}
-    </Box>
-  );
-}

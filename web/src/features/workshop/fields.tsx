@@ -10,7 +10,7 @@ export function ShortField({ label, value, onChange, autoComplete = "off", secre
   return (
     <Box asChild fontSize="13px">
       <label>
-        <Text color="mute" fontSize="12.5px">
+        <Text color="mute" fontSize="13px">
           {label}
         </Text>
         <PlainInput

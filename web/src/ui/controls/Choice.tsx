@@ -11,7 +11,7 @@ type Props<T extends string> = {
 export function Choice<T extends string>({ label, options, value, onPick }: Props<T>) {
   return (
     <Flex role="group" aria-label={label} align="center" gap="1.5" wrap="wrap">
-      <Text color="mute" fontSize="12.5px" mr="0.5">
+      <Text color="mute" fontSize="13px" mr="0.5">
         {label}
       </Text>
       {options.map((option) => {

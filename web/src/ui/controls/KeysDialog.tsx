@@ -12,7 +12,7 @@ export function KeysDialog({ groups, open, onClose }: Props) {
     <Sheet title="Keys" open={open} onClose={onClose} narrow>
       {groups.map((group) => (
         <Box key={group.where} as="section" mb="3">
-          <Text as="h3" fontSize="12.5px" color="mute" fontWeight="650">
+          <Text as="h3" fontSize="13px" color="mute" fontWeight="650">
             {group.where}
           </Text>
           {group.keys.map(([key, does]) => (

@@ -4,9 +4,9 @@ import type { ReactNode } from "react";
 
 export function Labelled({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <Box asChild fontSize="13px">
+    <Box asChild fontSize="13px" minW="0" maxW="full">
       <label>
-        <Text color="mute" fontSize="12.5px">
+        <Text color="mute" fontSize="13px">
           {label}
         </Text>
         {children}

@@ -29,14 +29,14 @@ export function ListPage<T>({ title, about, actions, rows, waiting, empty, onNew
   useKeys({ n: onNew, ArrowDown: () => move(1), ArrowUp: () => move(-1) });
   return (
     <Box as="main" h="full" overflowY="auto" px={{ base: "4", lg: "10" }} py="6">
-      <Flex align="end" justify="space-between" mb="5" gap="4">
+      <Flex align="end" justify="space-between" mb="5" gap="4" wrap={{ base: "wrap", sm: "nowrap" }}>
         <Box>
           <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15">
             {title}
           </Text>
           <Text color="mute">{about}</Text>
         </Box>
-        <Flex gap="2" align="center">
+        <Flex gap="2" align="center" wrap="wrap">
           {actions}
         </Flex>
       </Flex>

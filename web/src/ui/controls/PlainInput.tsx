@@ -11,6 +11,7 @@ export function PlainInput({ width, wrong, ...rest }: Props) {
       style={{
         height: 32,
         width,
+        maxWidth: "100%",
         padding: "0 6px",
         fontSize: 13.5,
         color: "var(--chakra-colors-ink)",

@@ -15,7 +15,7 @@ export function Select({ label, hideLabel = false, value, options, onPick, wrong
     <Flex asChild direction="column" gap="0.5" fontSize="13px">
       <label>
         {!hideLabel && (
-          <Text color="mute" fontSize="12.5px">
+          <Text color="mute" fontSize="13px">
             {label}
           </Text>
         )}

@@ -1,8 +1,11 @@
-/** Single-key commands. They rest while somebody types or a dialog is open, and leave the browser's own alone.
+/** Single-key commands. They rest while somebody types or a dialog is open, and leave the browser's own alone;
+ * those of one letter, digit or sign can be switched off (WCAG 2.2, 2.1.4).
  *
  * What was put on screen last is asked first: a key of the signals that are open is theirs before it is the page's.
  */
 import { useEffect, useRef } from "react";
+
+import { preferences } from "../preferences";
 
 export type Keys = Record<string, () => void>;
 
@@ -10,6 +13,7 @@ const asked: { current: Keys }[] = [];
 
 function listen(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+  if (event.key.length === 1 && !preferences().letterKeys) return;
   const target = event.target as HTMLElement;
   if (target.closest("input, textarea, select, [contenteditable]") ?? document.querySelector("[role=dialog]")) return;
   if ((event.key === "Enter" || event.key === " ") && target.closest("button, a, summary")) return;

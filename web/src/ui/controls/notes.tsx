@@ -38,7 +38,7 @@ export function ErrorNote({ error, onRetry, onClose }: { error: Error; onRetry?:
   return (
     <Box role="alert" borderLeftWidth="4px" borderColor="late" bg="lateSoft" px="4" py="3" maxW="720px" rounded="sm">
       {body?.place && (
-        <Text fontSize="12.5px" color="ink" fontWeight="600">
+        <Text fontSize="13px" color="ink" fontWeight="600">
           {body.place}
         </Text>
       )}

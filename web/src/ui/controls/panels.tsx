@@ -7,7 +7,7 @@ export function PanelTitle({ children, note }: { children: ReactNode; note?: Rea
     <Text as="h2" fontWeight="650" fontSize="15px" mt="3" mb="1">
       {children}{" "}
       {note && (
-        <Box as="span" color="mute" fontWeight="400" fontSize="12.5px">
+        <Box as="span" color="mute" fontWeight="400" fontSize="13px">
           {note}
         </Box>
       )}
@@ -26,7 +26,7 @@ export function QuietTable({ heads, children, label }: TableProps) {
         css={{
           "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2", py: "1.5", verticalAlign: "top", fontSize: "13px" },
           "& tr": { bg: "transparent" },
-          "& th": { color: "mute", fontSize: "12.5px", fontWeight: 500 },
+          "& th": { color: "mute", fontSize: "13px", fontWeight: 500 },
         }}
       >
         <Table.Header>

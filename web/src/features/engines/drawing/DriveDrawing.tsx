@@ -50,7 +50,7 @@ export function DriveDrawing({ drawing, found }: { drawing: Schemas["EngineDrawi
         <Table.Header>
           <Table.Row bg="transparent">
             {["", "One pitch", "Free links", "1 % longer"].map((title) => (
-              <Table.ColumnHeader key={title} py="1" color="mute" fontSize="12.5px" fontWeight="400" borderColor="line">
+              <Table.ColumnHeader key={title} py="1" color="mute" fontSize="13px" fontWeight="400" borderColor="line">
                 {title}
               </Table.ColumnHeader>
             ))}
