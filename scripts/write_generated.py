@@ -12,6 +12,7 @@ from pathlib import Path
 
 from phasko.core.numbers import NUMBERS_VERSION, table
 from phasko.formats import formats_page
+from phasko.report.glossary import glossary_page
 from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.door import Door
@@ -46,7 +47,10 @@ def numbers_text() -> str:
 
 def main(arguments: list[str]) -> int:
     stale = []
+    words, drawings = glossary_page("glossary")
+    (DOCS / "glossary").mkdir(exist_ok=True)
     made = {"openapi.json": openapi_text(), "numbers.md": numbers_text(), "formats.md": formats_page()}
+    made |= {"glossary.md": words} | {f"glossary/{name}": svg for name, svg in drawings.items()}
     for path, text in ((DOCS / name, text) for name, text in made.items()):
         if "--check" in arguments:
             if not path.is_file() or path.read_text(encoding="utf-8") != text:

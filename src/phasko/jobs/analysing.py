@@ -15,7 +15,7 @@ from phasko.core.breathing.view import BreathingView, breathing_view
 from phasko.core.capture.cylinder_view import CylinderPicture, cylinder_picture
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
 from phasko.core.compression.view import CompressionView, compression_view
-from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
+from phasko.core.documents import Analysis, CaptureDescription, EngineProfile, parse_document
 from phasko.core.documents.capture import Command, HandCorner
 from phasko.core.documents.engine import TypicalFailure
 from phasko.core.documents.job import JobDocument
@@ -24,6 +24,7 @@ from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.evidence import JobEvidence
 from phasko.core.phasers import SweepPicture, sweep_pictures
 from phasko.core.road import judge_road_test
+from phasko.core.why import Why, whys
 from phasko.formats import read_scan_log
 from phasko.jobs.importing import ImportedCapture, rewrite_description
 from phasko.jobs.logbook.heads import head_of
@@ -39,6 +40,7 @@ __all__ = [
     "analyse_stored_job",
     "cylinder_station",
     "job_evidence",
+    "job_whys",
     "mark_corner",
     "newest_analysis",
     "note_commands",
@@ -78,6 +80,17 @@ def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
     """
     with _ONE_AT_A_TIME[job_id % len(_ONE_AT_A_TIME)]:
         return _analyse(database, job_id)
+
+
+def job_whys(database: Database, job_id: int) -> list[Why]:
+    """Why each number of the job's result is what it is; none while there is no result. Raises NotFoundError."""
+    analysed = analyse_stored_job(database, job_id)
+    if analysed is None:
+        return []
+    with database.reading() as session:
+        version = jobs.get_job(session, job_id).engine_version
+        profile = parse_document(version.document, EngineProfile, version.name)
+    return whys(analysed.analysis, profile, analysed.capture_ids)
 
 
 def _analyse(database: Database, job_id: int) -> JobAnalysis | None:

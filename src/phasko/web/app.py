@@ -23,6 +23,7 @@ from phasko.web.routers import (
     captures,
     cylinder,
     engines,
+    glossary,
     handing_over,
     jobs,
     keeping,
@@ -60,7 +61,19 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     answer_errors(app)
     closing = (handing_over, logbook)
     measuring = (captures, seal, standards, cylinder)
-    for noun in (session, jobs, *measuring, looking, preparing, recording, *closing, engines, keeping, schemas):
+    for noun in (
+        session,
+        jobs,
+        *measuring,
+        looking,
+        preparing,
+        recording,
+        *closing,
+        engines,
+        keeping,
+        glossary,
+        schemas,
+    ):
         app.include_router(noun.router)
     _serve_front_end(app)
     return app

@@ -244,6 +244,19 @@ export const peopleQuery = queryOptions({
   queryFn: () => taken(client.GET("/api/people")),
 });
 
+/** Why each number of a job's result is what it is. */
+export const whyQuery = (jobId: number) =>
+  queryOptions({
+    queryKey: ["jobs", jobId, "why"],
+    queryFn: () => taken(client.GET("/api/jobs/{job_id}/why", { params: { path: { job_id: jobId } } })),
+  });
+
+export const glossaryQuery = queryOptions({
+  queryKey: ["glossary"],
+  queryFn: () => taken(client.GET("/api/glossary")),
+  staleTime: Infinity,
+});
+
 /** With what every new job begins. */
 export const jobDefaultsQuery = queryOptions({
   queryKey: ["job-defaults"],

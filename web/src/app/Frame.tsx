@@ -2,8 +2,9 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useTheme } from "next-themes";
 import { useState } from "react";
-import { Link, Outlet, useNavigate } from "react-router";
+import { Link, Outlet, useLocation, useNavigate } from "react-router";
 
+import { GlossarySheet } from "../features/glossary";
 import { KeysDialog, QuietButton, Sheet, useKeys } from "../ui";
 import { FileDrop } from "./FileDrop";
 import { HeaderSlotProvider, useHeader } from "./header";
@@ -27,6 +28,8 @@ function FrameBody() {
   useKeptFocus();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
+  const [wordsOpen, setWordsOpen] = useState(false);
+  const station = /^\/jobs\/\d+\/([a-z-]+)/.exec(useLocation().pathname)?.[1] ?? null;
   const [menu, setMenu] = useState(false);
   const places = [
     { words: "Logbook", hint: "J", go: () => void navigate("/logbook") },
@@ -34,6 +37,7 @@ function FrameBody() {
     { words: "Workshop", hint: "W", go: () => void navigate("/workshop") },
     { words: "Settings", hint: ",", go: () => void navigate("/settings") },
     { words: dark ? "Daylight" : "Under-bonnet", hint: "D", go: swap },
+    { words: "Words", hint: "Q", go: () => setWordsOpen(true) },
     { words: "Keys", hint: "?", go: () => setKeysOpen(true) },
   ];
   useKeys({ b: () => void navigate("/"), ...Object.fromEntries(places.map(({ hint, go }) => [hint.toLowerCase(), go])) });
@@ -97,6 +101,7 @@ function FrameBody() {
           ))}
         </Flex>
       </Sheet>
+      <GlossarySheet open={wordsOpen} station={station} onClose={() => setWordsOpen(false)} />
       <KeysDialog groups={KEY_GROUPS} open={keysOpen} onClose={() => setKeysOpen(false)} />
     </Flex>
   );

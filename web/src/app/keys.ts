@@ -13,6 +13,7 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
       ["W", "Workshop: people, what was taken out, who did what"],
       [",", "Settings: units, light, keys, limit and costs of new jobs"],
       ["D", "Under-bonnet mode or daylight"],
+      ["Q", "Words of the trade, each with a drawing"],
       ["?", "This list"],
     ],
   },

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from phasko.core.documents import Analysis
 from phasko.core.documents.job import JobDocument
 from phasko.core.errors import DocumentError, NotFoundError
+from phasko.core.why import Why
 from phasko.jobs import analysing, opening
 from phasko.jobs.analysing import JobAnalysis
 from phasko.jobs.board import BoardRow, board
@@ -117,6 +118,12 @@ def restore_job(job_id: int, database: DatabaseOf) -> JobSummary:
 def get_analysis(job_id: int, database: DatabaseOf) -> JobAnalysis | None:
     """The result with the numbers of the captures it speaks about; null while the job has no captures."""
     return analysing.analyse_stored_job(database, job_id)
+
+
+@router.get("/{job_id}/why")
+def get_why(job_id: int, database: DatabaseOf) -> list[Why]:
+    """Formula, parts, source and cycles of every number that judges."""
+    return analysing.job_whys(database, job_id)
 
 
 @router.get("/{job_id}/result", response_model_exclude_none=False)

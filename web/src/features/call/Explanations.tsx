@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { percent } from "../../ui";
+import { WhyMark } from "../why";
 
 type Fault = Schemas["FaultResult"];
 
@@ -45,7 +46,8 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
   const against = fault.against ?? [];
   return (
     <Box mb="2" data-testid={`fault-${fault.fault}`}>
-      <Box as="button" w="full" textAlign="start" aria-expanded={open} onClick={() => setOpen(!open)}>
+      <Flex align="flex-start">
+      <Box as="button" flex="1" minW="0" textAlign="start" aria-expanded={open} onClick={() => setOpen(!open)}>
         <Flex justify="space-between" gap="2" align="baseline">
           <Text fontWeight="620" lineHeight="1.3">
             {fault.besides && (
@@ -64,6 +66,8 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
           <Summary fault={fault} />
         )}
       </Box>
+      <WhyMark id={`chance/${fault.fault}${fault.besides ? "/besides" : ""}`} about={fault.title || fault.fault} />
+      </Flex>
       {open && (
         <Box fontSize="13px" mt="1" pl="0.5">
           <Points title="For" mark="diamond" texts={support} />

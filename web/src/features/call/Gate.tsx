@@ -1,6 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
+import { WhyMark } from "../why";
 import { GATE_WORDS } from "./gate-words";
 
 type Step = Schemas["Verdict"]["teardown"];
@@ -15,9 +16,12 @@ const STEPS: { step: Step; text: string }[] = [
 export function Gate({ verdict }: { verdict: Schemas["Verdict"] }) {
   return (
     <Box borderWidth="2px" borderColor="ink" rounded="md" px="3.5" py="2.5" data-testid="gate">
-      <Text fontSize="30px" fontWeight="720" lineHeight="1.1" letterSpacing="-0.01em">
-        {GATE_WORDS[verdict.teardown]}
-      </Text>
+      <Flex justify="space-between" align="flex-start">
+        <Text fontSize="30px" fontWeight="720" lineHeight="1.1" letterSpacing="-0.01em">
+          {GATE_WORDS[verdict.teardown]}
+        </Text>
+        <WhyMark id="gate" about="The gate" />
+      </Flex>
       <Flex as="ol" gap="1" my="2" listStyleType="none" aria-label="Covers off?">
         {STEPS.map(({ step, text }) => {
           const here = step === verdict.teardown;

@@ -6,6 +6,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { sealQuery } from "../../api/queries";
 import { EmptyNote, ErrorNote, Waiting } from "../../ui";
+import { WhyMark } from "../why";
 import { PickedCapture } from "../captures";
 import { RoadTests } from "../road";
 import { BlindSpots } from "./BlindSpots";
@@ -55,7 +56,7 @@ function SealOfCapture({ jobId, capture }: { jobId: number; capture: Schemas["Im
     );
   return (
     <>
-      <Seal view={seal.data.seal} />
+      <Seal captureId={capture.id} view={seal.data.seal} />
       <SealControls jobId={jobId} capture={capture} view={seal.data.seal} />
       <FiringOrder jobId={jobId} />
       <Breathing view={seal.data.seal} breathing={seal.data.breathing} />
@@ -108,7 +109,7 @@ function Largest({ view }: { view: Schemas["CompressionView"] }) {
   );
 }
 
-function Seal({ view }: { view: Schemas["CompressionView"] }) {
+function Seal({ captureId, view }: { captureId: number; view: Schemas["CompressionView"] }) {
   return (
     <>
       <Headline text={view.finding.text} />
@@ -122,6 +123,17 @@ function Seal({ view }: { view: Schemas["CompressionView"] }) {
         </Box>
         <Box flex="1" minW="280px">
           <CylinderBars view={view} />
+          <Flex gap="3" wrap="wrap" align="center" fontSize="13px" mt="1">
+            <Text color="mute">Why</Text>
+            {view.bars
+              .filter((bar) => bar.relative !== null)
+              .map((bar) => (
+                <Text key={bar.cylinder}>
+                  {view.named ? bar.cylinder : "–"}
+                  <WhyMark id={`seal/${String(captureId)}/${String(bar.cylinder)}`} about={`Cylinder ${String(bar.cylinder)}, compression`} />
+                </Text>
+              ))}
+          </Flex>
         </Box>
         <EngineSeal view={view} />
       </Flex>

@@ -3,8 +3,11 @@ import { Table, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
 import { offsetWords, plusMinus } from "../../ui";
+import { WhyMark } from "../why";
 
-export function CornerTable({ corners }: { corners: Schemas["CornerMark"][] }) {
+type Props = { captureId: number; cylinder: number; corners: Schemas["CornerMark"][] };
+
+export function CornerTable({ captureId, cylinder, corners }: Props) {
   if (!corners.length) return null;
   return (
     <Table.Root size="sm" mt="3" maxW="760px" data-testid="corners" fontSize="13.5px" css={{ "& td, & th": { fontVariantNumeric: "tabular-nums" } }}>
@@ -29,6 +32,7 @@ export function CornerTable({ corners }: { corners: Schemas["CornerMark"][] }) {
             </Table.Cell>
             <Table.Cell>
               {corner.angle_deg.toFixed(0)}° {plusMinus(corner.u95_deg)}°
+              <WhyMark id={`corner/${String(captureId)}/${String(cylinder)}/${corner.valve}/${corner.what}`} about={`${corner.valve} ${corner.what}`} />
             </Table.Cell>
             <Table.Cell>{corner.profile_deg === null ? "not known" : `${corner.profile_deg.toFixed(0)}°`}</Table.Cell>
             <Table.Cell fontWeight="650">{corner.offset_deg === null ? "–" : offsetWords(corner.offset_deg, corner.u95_deg)}</Table.Cell>

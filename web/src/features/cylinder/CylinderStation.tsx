@@ -7,6 +7,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { cylinderQuery, stripQuery } from "../../api/queries";
 import { Choice, EmptyNote, ErrorNote, nextPressureUnit, PRESSURE_UNITS, type PressureUnit, pressureWithHalf, pressureWords, QuietButton, Sentence, useKeys, usePressureUnit, Waiting } from "../../ui";
+import { WhyMark } from "../why";
 import { PickedCapture } from "../captures";
 import { AllCylinders } from "./AllCylinders";
 import { CornerLoupe } from "./CornerLoupe";
@@ -118,8 +119,8 @@ function OneFelt({ jobId, captureId, picture, strip, choice, at, one, onPick }: 
       </Flex>
       {draft && <HandMarkBar marks={marks} />}
       <CylinderStrip one={one} picture={picture} strip={strip} cycle={cycle} unit={unit} draft={draft} />
-      <Figures one={one} unit={unit} />
-      <CornerTable corners={one.corners} />
+      <Figures captureId={captureId} one={one} unit={unit} />
+      <CornerTable captureId={captureId} cylinder={one.cylinder} corners={one.corners} />
       <Flex gap="5" wrap="wrap" mt="4" align="flex-start">
         {loupes.map((corner) => (
           <CornerLoupe
@@ -204,7 +205,7 @@ const WHAT: Record<string, string> = {
 };
 
 /** The figures that no picture says exactly, each with its half width where it has one. */
-function Figures({ one, unit }: { one: Schemas["FeltView"]; unit: PressureUnit }) {
+function Figures({ captureId, one, unit }: { captureId: number; one: Schemas["FeltView"]; unit: PressureUnit }) {
   const told: [string, string][] = [["Peak", pressureWithHalf(one.peak_bar, one.peak_u95_bar, unit)]];
   if (one.expected_bar !== null) told.push(["expected", pressureWords(one.expected_bar, unit)]);
   if (one.peak_deg !== null) told.push(["before TDC by", `${(-one.peak_deg).toFixed(1)}°`]);
@@ -223,6 +224,7 @@ function Figures({ one, unit }: { one: Schemas["FeltView"]; unit: PressureUnit }
             {name}{" "}
           </Text>
           {value}
+          {name === "Peak" && <WhyMark id={`peak/${String(captureId)}/${String(one.cylinder)}`} about={`Cylinder ${String(one.cylinder)}, peak pressure`} />}
         </Text>
       ))}
     </Flex>

@@ -1,10 +1,13 @@
 import { Box, Table } from "@chakra-ui/react";
 
 import { offsetWords, plusMinus } from "../../ui";
+import { WhyMark } from "../why";
 import type { Lane } from "./strip-geometry";
 
 /** Every cam's numbers side by side. */
-export function CamTable({ lanes, pitchDeg }: { lanes: Lane[]; pitchDeg: number | null }) {
+type Props = { captureId: number; lanes: Lane[]; pitchDeg: number | null };
+
+export function CamTable({ captureId, lanes, pitchDeg }: Props) {
   const states = new Set(lanes.map((lane) => lane.segment));
   const heads = ["Cam", "Offset", "Measured to", "Wheel teeth", "Pitches", "At the cam", "Spread per cycle", "Limit"];
   return (
@@ -43,6 +46,9 @@ export function CamTable({ lanes, pitchDeg }: { lanes: Lane[]; pitchDeg: number 
                     ? "nothing to compare with"
                     : `${offsetWords(lane.offset_deg, lane.total_u95_deg)} ${plusMinus(lane.total_u95_deg)}`}
                 </Box>
+                {lane.offset_deg !== null && (
+                  <WhyMark id={`cam/${String(captureId)}/${lane.cam}/${lane.segment}`} about={`${lane.name}, offset`} />
+                )}
               </Table.Cell>
               <Table.Cell whiteSpace="nowrap" title="the measurement alone: noise, cycles, clock">
                 {lane.offset_u95_deg === null ? "–" : `${plusMinus(lane.offset_u95_deg)}°`}

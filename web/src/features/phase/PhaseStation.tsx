@@ -86,7 +86,7 @@ function PhaseOfCapture({ jobId, capture, choice }: Props) {
       {result?.learnt && <LearntPanel captureId={capture.id} learnt={result.learnt} onKept={setKept} />}
       {kept && <KeptNote engine={kept} onClose={() => setKept(null)} />}
       {strip.data && strip.data.lanes.length > 0 && (
-        <CamTable lanes={strip.data.lanes} pitchDeg={strip.data.ruler?.pitch_deg ?? null} />
+        <CamTable captureId={capture.id} lanes={strip.data.lanes} pitchDeg={strip.data.ruler?.pitch_deg ?? null} />
       )}
       {result && strip.data && (
         <BesidePanels jobId={jobId} capture={capture} result={result} lanes={strip.data.lanes} analysis={analysis.data?.analysis ?? null} />

@@ -1,0 +1,1 @@
+export { GlossarySheet } from "./GlossarySheet";

@@ -1,0 +1,1 @@
+export { WhyMark } from "./WhyMark";
