@@ -48,11 +48,11 @@ def test_a_small_profile_is_written_by_keyboard_and_drawn(browser: WebDriver, se
     rewrite(browser, "crank.wheel.slots", "36-1")
     WebDriverWait(browser, 10).until(lambda b: "35 teeth" in wheels(b))
     assert "Where tooth 1 passes" in seen(browser, "open-points").text
-    keep(browser, "Keep this engine")
+    keep(browser, "Save this engine")
     kept(browser, "version 1")
     rewrite(browser, "crank.index_deg", "84,5")
     page_reads(browser, "tooth 1 at 84.5°")
-    keep(browser, "Keep as version 2")
+    keep(browser, "Save as version 2")
     assert "Where tooth 1 passes: not known → 84.5" in kept(browser, "version 2")
 
 
@@ -80,7 +80,7 @@ def test_a_fault_is_said_at_its_field_and_keeps_the_last_drawing(browser: WebDri
     assert "misses cylinder 4" in seen(browser, "field-fault").text
     assert seen(browser, "firing").is_displayed()
     assert not any(
-        e.is_enabled() for e in browser.find_elements(By.TAG_NAME, "button") if e.text.startswith("Keep as version")
+        e.is_enabled() for e in browser.find_elements(By.TAG_NAME, "button") if e.text.startswith("Save as version")
     )
 
 
@@ -95,6 +95,6 @@ def test_a_profile_comes_in_and_goes_out_as_a_file(browser: WebDriver, server: s
     page_reads(browser, "firing_order misses cylinder 3")
     chooser.send_keys(str(whole))
     kept(browser, "Ebb 2.0")
-    link = browser.find_element(By.LINK_TEXT, "Save as a file").get_attribute("href")
+    link = browser.find_element(By.LINK_TEXT, "Export as a file").get_attribute("href")
     browser.get(link.replace("/file", ""))
     assert json.loads(browser.find_element(By.TAG_NAME, "body").text)["name"] == "Ebb 2.0"

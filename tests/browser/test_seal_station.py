@@ -24,17 +24,17 @@ def open_job(browser: WebDriver, server: str, vehicle: str, station: str = "5") 
 
 def test_the_dead_cylinder_is_counted_named_and_called(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Quarry crane 1")
-    assert "Cylinder 3 presses" in reads(browser, "headline", "Cylinder 3")
+    assert "Cylinder 3 compresses" in reads(browser, "headline", "Cylinder 3")
     assert "7 of 8" in seen(browser, "count").text
     bars = seen(browser, "bars").get_attribute("aria-label") or ""
-    assert re.search(r"Cylinder 3 \d+ percent, does not press", bars)
+    assert re.search(r"Cylinder 3 \d+ percent, does not compress", bars)
     assert "equally low" in seen(browser, "blind-spots").text
     assert "Cylinder 3 does not seal" in seen(browser, "case").text
 
 
 def test_a_weak_bank_is_no_healthy_engine(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Fire engine 1")
-    assert "of the other bank" in reads(browser, "headline", "All of bank 2 presses about")
+    assert "of the other bank" in reads(browser, "headline", "All of bank 2 compresses about")
     rows = seen(browser, "sources").find_elements(By.CSS_SELECTOR, "tbody tr")
     assert [row.text.split("\n")[0].split(" ")[0] for row in rows] == ["Starter", "Crank", "From"]
 
@@ -48,7 +48,7 @@ def test_without_a_capture_it_says_what_to_record(browser: WebDriver, server: st
 
 def test_the_span_is_adjusted_by_keyboard_and_given_back(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Harbour pick-up 7")
-    reads(browser, "headline", "press alike")
+    reads(browser, "headline", "compress alike")
     assert "settled speed" in seen(browser, "seal-controls").text
     field = browser.find_element(By.CSS_SELECTOR, "[aria-label='Judged from']")
     field.send_keys(Keys.CONTROL, "a")
@@ -61,7 +61,7 @@ def test_the_span_is_adjusted_by_keyboard_and_given_back(browser: WebDriver, ser
 
 def test_a_stretch_too_short_is_refused_with_the_reason_and_the_controls_stay(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Harbour pick-up 7")
-    reads(browser, "headline", "press alike")
+    reads(browser, "headline", "compress alike")
     case = seen(browser, "case").text
     for label, value in (("Judged from", "1"), ("to", "1.1")):
         field = browser.find_element(By.CSS_SELECTOR, f"[data-testid='seal-controls'] [aria-label='{label}']")

@@ -170,7 +170,7 @@ def test_a_bundle_is_handed_on_and_opened(browser: WebDriver, server: str, tmp_p
     reads(browser, "capture", "kS/s")
     next(b for b in browser.find_elements(By.TAG_NAME, "button") if b.text == "Channels").click()
     seen(browser, "sheet")
-    link = next(a for a in browser.find_elements(By.TAG_NAME, "a") if a.text == "Bundle without the vehicle")
+    link = next(a for a in browser.find_elements(By.TAG_NAME, "a") if a.text == "For a colleague, without the vehicle")
     bundle = tmp_path / "handed.bundle.zip"
     with urllib.request.urlopen(str(link.get_attribute("href"))) as answer:
         bundle.write_bytes(answer.read())

@@ -71,7 +71,7 @@ def test_a_colleagues_change_is_not_written_over_and_what_was_typed_stays(
     labour = browser.find_element(By.CSS_SELECTOR, "[aria-label='Labour per hour']")
     labour.send_keys("85")
     workshop.tell(costs={"opening_hours": 6.5}, codes=[{"code": "P0017"}])
-    tab_to(browser, "Keep these").send_keys(Keys.ENTER)
+    tab_to(browser, "Save these").send_keys(Keys.ENTER)
     said = reads(browser, "outdated", "changed this meanwhile")
     assert "costs" in said
     assert "codes" in said
@@ -88,7 +88,7 @@ def test_theirs_can_be_taken_instead(workshop: Running, browser: WebDriver) -> N
     seen(browser, "call-settings")
     browser.find_element(By.CSS_SELECTOR, "[aria-label='Labour per hour']").send_keys("85")
     workshop.tell(costs={"labour_per_hour": 70.0})
-    tab_to(browser, "Keep these").send_keys(Keys.ENTER)
+    tab_to(browser, "Save these").send_keys(Keys.ENTER)
     reads(browser, "outdated", "costs")
     tab_to(browser, "Take theirs").send_keys(Keys.ENTER)
     gone(browser, "outdated")

@@ -94,9 +94,9 @@ def everything(bundle: bytes) -> str:
 def test_broken_bundles_open_nothing(database: Database, job: JobSummary) -> None:
     stored = import_capture(database, job.id, bench_files())
     _, content = export_bundle(database, stored.id, with_vehicle=True)
-    with pytest.raises(DataError, match="is no bundle"):
+    with pytest.raises(DataError, match="is no exported capture"):
         import_bundle(database, "x.zip", content[: len(content) // 2])
-    with pytest.raises(DataError, match="is no bundle"):
+    with pytest.raises(DataError, match="is no exported capture"):
         import_bundle(database, "x.csv", b"time_s,c1\n")
     sink = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(content)) as archive, zipfile.ZipFile(sink, "w") as less:

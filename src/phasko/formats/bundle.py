@@ -102,7 +102,7 @@ def read_bundle(data: FileBytes, place: str) -> Bundle:
     except KeyError as error:
         raise DataError(f"lacks a file: {error.args[0]}", place=place, remedy="Have it sent again.") from error
     except (zipfile.BadZipFile, ValidationError, EOFError, RuntimeError, OSError) as error:
-        text = f"is no bundle that can be read: {str(error).splitlines()[0][:120]}"
+        text = f"is no exported capture that can be read: {str(error).splitlines()[0][:120]}"
         raise DataError(text, place=place, remedy="Have it sent again.") from error
 
 

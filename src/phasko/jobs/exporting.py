@@ -151,7 +151,7 @@ def import_bundle(database: Database, name: str, data: FileBytes) -> JobSummary:
     DocumentError."""
     if not is_bundle(data):
         raise DataError(
-            "is no bundle", place=name, kept="Nothing was opened", remedy="Captures are added inside a job."
+            "is no exported capture", place=name, kept="Nothing was opened", remedy="Captures are added inside a job."
         )
     try:
         bundle = read_bundle(data, name)

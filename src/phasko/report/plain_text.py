@@ -62,7 +62,7 @@ def _compression(found: CompressionResult | None) -> list[str]:
         return []
     source = found.source.replace("_", " ")
     count = "?" if found.events_per_cycle is None else found.events_per_cycle
-    lines = [f"  Compression by {source}: {count} of {found.expected_events} press per 720°"]
+    lines = [f"  Compression by {source}: {count} of {found.expected_events} compress per 720°"]
     named = [c for c in found.cylinders if c.relative is not None and c.u95 is not None]
     if named:
         each = [f"{c.cylinder}: {100 * (c.relative or 0):.0f} ± {100 * (c.u95 or 0):.0f} % {c.state}" for c in named]

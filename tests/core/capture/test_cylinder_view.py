@@ -107,7 +107,10 @@ def test_the_others_are_reckoned_from_their_humps() -> None:
 def test_what_does_not_press_or_burns_is_said_and_nothing_else() -> None:
     measured = felt()
     one = measured.felt[0]
-    for state, words in (("dead", "does not press: nothing else is read"), ("fires", "burns: only its peak is read")):
+    for state, words in (
+        ("dead", "does not compress: nothing else is read"),
+        ("fires", "burns: only its peak is read"),
+    ):
         other = replace(one, state=state, line=None, exhaust_open=None, intake_close=None)
         assert words in cylinder_finding(other, measured).text
         assert corner_offs(other, measured) == []

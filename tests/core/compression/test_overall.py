@@ -75,7 +75,7 @@ def test_all_low_alike_looks_even_and_is_found_by_its_size() -> None:
     assert {c.state for c in measured.compression.cylinders} == {"good"}
     assert overall.relative + overall.u95 < 1.0
     text = next(p.text for p in measured.problems if p.code == "compression_all_low")
-    assert "All cylinders together press" in text
+    assert "All cylinders together compress" in text
     alone = measure_capture(recorded(213, ring_mm2=2.5), ENGINE).compression
     assert alone is not None
     assert any("equally low" in spot for spot in blind_spots(alone, ENGINE))
@@ -125,7 +125,7 @@ def test_only_the_same_source_compares_and_the_same_throttle_first() -> None:
 
 
 def dead(cylinder: int, engine: EngineProfile = ENGINE, named: bool = True) -> CompressionResult:
-    """A capture in which the place of that cylinder (by the profile) does not press."""
+    """A capture in which the place of that cylinder (by the profile) does not compress."""
     gone = CylinderRelative(cylinder=cylinder, relative=0.0, u95=0.05, state="dead")
     each = [
         gone if c == cylinder else CylinderRelative(cylinder=c, relative=1.0, u95=0.05, state="good")

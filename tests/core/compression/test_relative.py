@@ -110,7 +110,7 @@ def test_a_plug_taken_out_is_counted() -> None:
     found = measured(recording, "corvane-2.1-four").compression
     assert found is not None
     assert (found.events_per_cycle, found.expected_events, found.dead) == (3, 4, (3,))
-    assert count_words(found, pool_engine("corvane-2.1-four")) == "3 of 4 cylinders press per 720 degrees."
+    assert count_words(found, pool_engine("corvane-2.1-four")) == "3 of 4 cylinders compress per 720 degrees."
 
 
 def test_all_sources_together_agree() -> None:
@@ -257,7 +257,7 @@ def test_a_change_midway_is_dated() -> None:
     _, recording = cranked("corvane-2.1-four", 9400, 2, ring_leak_mm2=12.0, from_s=2.8, to_s=99.0)
     found = measured(recording, "corvane-2.1-four")
     text = next(p.text for p in found.problems if p.code == "compression_changed")
-    assert text.startswith("Cylinder 2 presses")
+    assert text.startswith("Cylinder 2 compresses")
     assert 2.3 < float(text.split("from ")[1].split(" s")[0]) < 3.5
 
 
@@ -305,7 +305,7 @@ def test_a_low_cylinder_and_its_neighbours_are_as_they_press(
     ("engine", "sealing"), [("haverel-2.4-five", 3), ("pellowe-1.0-triple", 2), ("corvane-2.1-four", 4)]
 )
 def test_where_one_cylinder_alone_seals_it_is_its_own_measure(engine: str, sealing: int) -> None:
-    """The others are noise beside it, and their median is no measure: nothing presses twice as much as the healthy."""
+    """The others are noise beside it, and their median is no measure: none compresses twice as much as the healthy."""
     known = pool_engine(engine)
     dead = {c: CylinderFault(intake_held_mm=4.0) for c in known.firing_order if c != sealing}
     _, recording = recorded(

@@ -242,9 +242,9 @@ def test_changes_need_names_and_cycles() -> None:
     ("relative", "words"),
     [
         ([1.0] * 6, None),
-        ([1.0, 0.1, 1.0, 0.1, 1.0, 0.1], "3 of 6 cylinders press per 720 degrees: the whole of bank 2 is missing"),
+        ([1.0, 0.1, 1.0, 0.1, 1.0, 0.1], "3 of 6 cylinders compress per 720 degrees: the whole of bank 2 is missing"),
         ([1.0, 0.5, 1.0, 0.6, 1.0, 0.5], "all of bank 2 less than the others"),
-        ([1.0, 1.0, 0.1, 1.0, 1.0, 1.0], "5 of 6 cylinders press per 720 degrees."),
+        ([1.0, 1.0, 0.1, 1.0, 1.0, 1.0], "5 of 6 cylinders compress per 720 degrees."),
         ([1.0, 1.0, 0.7, 1.0, 1.0, 1.0], None),
     ],
 )
@@ -289,15 +289,15 @@ def test_a_sound_source_says_nothing() -> None:
 @pytest.mark.parametrize(
     ("compression", "text"),
     [
-        (made([1.0, 0.98, 1.02, 1.0, 0.99, 1.0]), "6 of 6 cylinders press alike, within 6 %"),
-        (made([1.0, 1.0, 0.13, 1.0, 1.0, 1.0]), "Cylinder 3 presses 13 ± 6 % of the healthy ones, every cycle"),
-        (made([1.0, 0.8, 0.13, 1.0, 1.0, 1.0]), "5 of 6 cylinders press per 720 degrees"),
-        (made([1.0, 0.8, 0.7, 1.0, 1.0, 1.0]), "Cylinders 2, 3 press less than the healthy ones, every cycle"),
-        (made([1.0, 0.4, 1.0, 0.4, 1.0, 0.4]), "All of bank 2 presses about 40 % of the other bank, every cycle"),
-        (made([1.0] * 6, identified_by=None), "6 of 6 cylinders press per 720°; which is which is not known"),
+        (made([1.0, 0.98, 1.02, 1.0, 0.99, 1.0]), "6 of 6 cylinders compress alike, within 6 %"),
+        (made([1.0, 1.0, 0.13, 1.0, 1.0, 1.0]), "Cylinder 3 compresses 13 ± 6 % of the healthy ones, every cycle"),
+        (made([1.0, 0.8, 0.13, 1.0, 1.0, 1.0]), "5 of 6 cylinders compress per 720 degrees"),
+        (made([1.0, 0.8, 0.7, 1.0, 1.0, 1.0]), "Cylinders 2, 3 compress less than the healthy ones, every cycle"),
+        (made([1.0, 0.4, 1.0, 0.4, 1.0, 0.4]), "All of bank 2 compresses about 40 % of the other bank, every cycle"),
+        (made([1.0] * 6, identified_by=None), "6 of 6 cylinders compress per 720°; which is which is not known"),
         (
             made([1.0] * 6, states=["good"] * 5 + ["unknown"]),
-            "6 of 6 press; how well cylinder 6 does is not sure enough",
+            "6 of 6 compress; how well cylinder 6 does is not sure enough",
         ),
     ],
 )

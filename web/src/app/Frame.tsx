@@ -10,6 +10,7 @@ import { FileDrop } from "./FileDrop";
 import { HeaderSlotProvider, useHeader } from "./header";
 import { useKeptFocus } from "./keepFocus";
 import { KEY_GROUPS } from "./keys";
+import { usePaper } from "./paper";
 import { Unseen } from "./Unseen";
 
 export function Frame() {
@@ -26,6 +27,7 @@ function FrameBody() {
   const navigate = useNavigate();
   const header = useHeader();
   useKeptFocus();
+  usePaper();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
   const [wordsOpen, setWordsOpen] = useState(false);
@@ -42,7 +44,7 @@ function FrameBody() {
   ];
   useKeys({ b: () => void navigate("/"), ...Object.fromEntries(places.map(({ hint, go }) => [hint.toLowerCase(), go])) });
   return (
-    <Flex direction="column" h="100dvh">
+    <Flex direction="column" h="100dvh" data-frame>
       <SkipLink />
       <Flex
         as="header"
@@ -79,7 +81,7 @@ function FrameBody() {
           </QuietButton>
         </Box>
       </Flex>
-      <Box flex="1" minH="0">
+      <Box flex="1" minH="0" data-frame>
         <Outlet />
       </Box>
       <FileDrop />

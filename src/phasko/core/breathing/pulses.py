@@ -76,7 +76,7 @@ def measure_pulses(
     recording: Recording, engine: EngineProfile, settled: CrankingCycles, named: bool, low: Collection[int] = ()
 ) -> tuple[PulseMeasurement, ...]:
     """Every pulse channel. Cylinders have names only where ``named``, and only with even firing, in which all pulses
-    are alike. ``low``: those that do not press as the others."""
+    are alike. ``low``: those that do not compress as the others."""
     # The usual pulse is a median over the cylinders, which two cannot outvote and uneven firing would smear.
     if engine.cylinders < 3 or not engine.fires_evenly:
         return ()
@@ -118,7 +118,7 @@ def _measured(
     random_share = float(np.sqrt(np.mean(scatter**2)) / height)
     delay_deg = _delay_deg(role, usual, engine)
     odd = _odd(role, mean - usual, error, height, engine, delay_deg) if named else ()
-    # A cylinder that does not press lets the crank race on, which bends the pulses of those that follow.
+    # A cylinder that does not compress lets the crank race on, which bends the pulses of those that follow.
     odd = tuple(_beside_low(one, low) for one in odd)
     whole_deg = None if delay_deg is None else delay_deg + undone_s * 6.0 * rpm
     return PulseMeasurement(

@@ -65,7 +65,7 @@ def odd_words(one: PulseMeasurement) -> list[str]:
             low = ", ".join(map(str, odd.swung_by))
             found.append(
                 f"The {_PLACE[one.role]} pulses differ once per 720° ({size}), as the crank's speed swings behind "
-                f"cylinder {low}, which does not press: no other is named."
+                f"cylinder {low}, which does not compress: no other is named."
             )
             continue
         if not odd.suspects:

@@ -59,7 +59,7 @@ def _seals(job: JobEvidence) -> Iterable[Told]:
             yield False, f"{one.events_per_cycle} of {one.expected_events} compressions counted"
     for felt in (one for capture in job.captures for one in capture.felt):
         if felt.state == "dead":
-            yield False, f"Cylinder {felt.cylinder} does not press"
+            yield False, f"Cylinder {felt.cylinder} does not compress"
         elif felt.expected_bar is not None:
             words = f"Cylinder {felt.cylinder} reaches {felt.peak_bar:.1f} bar"
             yield felt.peak_bar >= numbers.LEVEL_SOUND_SHARE.value * felt.expected_bar, words

@@ -291,7 +291,8 @@ TESTS: tuple[TechnicianTest, ...] = (
     TechnicianTest(
         test="gauge",
         title="Compression gauge",
-        how="All plugs out, throttle open, fuel and ignition off; every cylinder alike. Hands clear of plug holes.",
+        how="Take all plugs out, open the throttle, turn fuel and ignition off; test every cylinder alike. "
+        "Keep hands clear of plug holes.",
         minutes=numbers.MINUTES_GAUGE,
         cranks=True,
         outcomes=_gauge,
@@ -301,8 +302,8 @@ TESTS: tuple[TechnicianTest, ...] = (
     TechnicianTest(
         test="leak_down",
         title="Leak-down of that cylinder",
-        how="Plug seen tight first. On the cylinder's own TDC with the gear out: listen at intake, exhaust, filler and "
-        "radiator. Air may turn the engine, nobody's tool on the crank.",
+        how="Check that the plug is tight first. Put the cylinder on its own TDC with the gear out: listen at "
+        "intake, exhaust, filler and radiator. Air may turn the engine: leave no tool on the crank.",
         minutes=numbers.MINUTES_LEAK_DOWN,
         cranks=False,
         outcomes=_leak_down,
@@ -341,7 +342,7 @@ TESTS: tuple[TechnicianTest, ...] = (
     TechnicianTest(
         test="capture_cranking",
         title="Record it cranking: crank, cams and starter current",
-        how="Fuel disabled, bursts of ten seconds or less with rests; phasers unplugged.",
+        how="Turn the fuel off and unplug the phasers; crank in bursts of ten seconds or less, with rests.",
         minutes=numbers.MINUTES_CAPTURE,
         cranks=True,
         outcomes=lambda state, target: first_capture_outcomes(state, target.profile),
@@ -361,8 +362,8 @@ TESTS: tuple[TechnicianTest, ...] = (
     TechnicianTest(
         test="relative_compression",
         title="Relative compression",
-        how="Clamp on a battery cable, zeroed; fuel disabled; crank five seconds with the throttle open and a coil, a "
-        "cam or the crank beside it.",
+        how="Zero the clamp and put it round a battery cable; turn the fuel off; crank five seconds with the "
+        "throttle open and a coil, a cam or the crank beside it.",
         minutes=numbers.MINUTES_RELATIVE,
         cranks=True,
         outcomes=_relative,

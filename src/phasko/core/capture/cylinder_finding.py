@@ -84,8 +84,10 @@ def cylinder_finding(one: FeltCylinder, capture: CaptureMeasurement) -> Finding:
     name = f"Cylinder {one.cylinder}"
     detail = _detail(one, capture)
     if one.state == "dead":
-        text = f"{name} does not press: nothing else is read from it"
-        return Finding(text=text, emphasis="does not press", detail=detail, short=f"{one.cylinder} does not press")
+        text = f"{name} does not compress: nothing else is read from it"
+        return Finding(
+            text=text, emphasis="does not compress", detail=detail, short=f"{one.cylinder} does not compress"
+        )
     if one.state == "fires":
         text = f"{name} burns: only its peak is read"
         return Finding(text=text, emphasis=None, detail=detail, short=f"{one.cylinder} burns")

@@ -291,7 +291,7 @@ def _peaks(capture: CaptureMeasurement) -> list[PeakBar]:
     named = compression is not None and compression.identified_by is not None
     shares = compression.cylinders if compression is not None and named else ()
     relative = {c.cylinder: (c.relative, c.u95 or 0.0) for c in shares if c.relative is not None}
-    # One that hardly presses says little about what the others reach.
+    # One that hardly compresses says little about what the others reach.
     known = [one.peak_bar / relative[c][0] for c, one in felt.items() if c in relative and relative[c][0] > 0.3]
     scale = float(np.median(known)) if known else math.nan
     expected = [one.expected_bar for one in felt.values() if one.expected_bar is not None]

@@ -1,4 +1,4 @@
-"""Known good captures of a kind of engine: what they say about its cams, and how hard its cylinders press."""
+"""Known good captures of a kind of engine: what they say about its cams, and how hard its cylinders compress."""
 
 from __future__ import annotations
 

@@ -65,7 +65,7 @@ def cam_problems(cams: Sequence[CamReading], profile: EngineProfile, clock: Cran
     found: list[Problem] = []
     default = numbers.DEFAULT_REFERENCE_U95_DEG.value
     if not clock.index_known:
-        text = "The profile has no index_deg, so no angle against TDC is known and no offset is given."
+        text = "The profile has no index, so no angle against TDC is known and no offset is given."
         found.append(Problem(code="index_unknown", text=text))
     elif profile.crank.index_u95_deg is None and any(r.reference.source == "profile" for r in cams):
         text = f"The profile does not say how sure its index is; ± {default:.0f}° is assumed."
@@ -83,8 +83,8 @@ def cam_problems(cams: Sequence[CamReading], profile: EngineProfile, clock: Cran
             found.append(Problem(code="offset_step", text=text))
         if reading.ambiguous_modulo_deg is not None:
             text = (
-                f"Cam {reading.cam.id}: the signals fit an offset only modulo {reading.ambiguous_modulo_deg:.1f}°; "
-                "the smallest is given."
+                f"Cam {reading.cam.id}: an offset of {reading.ambiguous_modulo_deg:.1f}° more or less would fit the "
+                "signals as well; the smallest is given."
             )
             found.append(Problem(code="offset_ambiguous", text=text))
     return found

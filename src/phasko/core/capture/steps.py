@@ -294,7 +294,7 @@ def _breathing(
     """Pulses and mean pressures over the cycles from which sealing was judged."""
     if compression is None:
         return Found(((), ()))
-    # Beside a cylinder that does not press the pulses swing by themselves, and no other may be blamed for it.
+    # Beside a cylinder that does not compress the pulses swing by themselves, and no other may be blamed for it.
     low = {*compression.dead, *compression.weak}
     pulses = measure_pulses(recording, engine, compression.cycles, compression.identified_by is not None, low)
     manifolds = mean_pressures(recording, compression.cycles)

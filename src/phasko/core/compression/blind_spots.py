@@ -97,8 +97,8 @@ def _change_words(change: CompressionChange) -> str:
     at = ", ".join(f"{t:.1f} s" for t in change.times_s[:4])
     if change.kind == "changed":
         return (
-            f"Cylinder {change.cylinder} presses {before} at first and {after} from {at} on: some engines move cams or "
-            "vent while cranking for long; else its seal changed."
+            f"Cylinder {change.cylinder} compresses {before} at first and {after} from {at} on: some engines move cams "
+            "or vent while cranking for long; else its seal changed."
         )
     if change.kind == "intermittent":
         return f"Cylinder {change.cylinder} falls to {after} in {change.cycles} of {change.of} cycles (at {at})."
@@ -106,8 +106,8 @@ def _change_words(change: CompressionChange) -> str:
 
 
 def count_words(compression: Compression, engine: EngineProfile) -> str | None:
-    """What a count that is too small means, or a whole bank that presses less; ``None`` where as many press as there
-    are cylinders, and no bank stands out."""
+    """What a count that is too small means, or a whole bank that compresses less; ``None`` where as many compress as
+    there are cylinders, and no bank stands out."""
     seen, expected = compression.events_per_cycle, compression.expected_events
     if seen is None:
         return _even_words(compression, engine)
@@ -115,8 +115,8 @@ def count_words(compression: Compression, engine: EngineProfile) -> str | None:
     if seen >= expected:
         if low is None:
             return None
-        return f"{seen} of {expected} press per 720 degrees, but all of bank {low} less than the others: its cams."
-    count = f"{seen} of {expected} cylinders press per 720 degrees"
+        return f"{seen} of {expected} compress per 720 degrees, but all of bank {low} less than the others: its cams."
+    count = f"{seen} of {expected} cylinders compress per 720 degrees"
     bank = dead_bank(compression.dead, engine)
     if bank is not None:
         return f"{count}: the whole of bank {bank} is missing, though the rhythm may sound even."
@@ -133,12 +133,12 @@ def _even_words(compression: Compression, engine: EngineProfile) -> str:
     half = f", or every second one at {2 * rpm:.0f} rpm" if engine.cylinders % 2 == 0 else ""
     return (
         f"Nothing counts the humps per 720 degrees: they are {every}{half}. That a bank, or every second cylinder, "
-        "does not press cannot be excluded; hook up a coil, a cam or the crank as well."
+        "does not compress cannot be excluded; hook up a coil, a cam or the crank as well."
     )
 
 
 def dead_bank(dead: Sequence[int], engine: EngineProfile) -> int | None:
-    """The bank whose cylinders are just those that do not press."""
+    """The bank whose cylinders are just those that do not compress."""
     for bank in engine.banks if len(engine.banks) > 1 else ():
         if set(bank.cylinders) == set(dead):
             return bank.bank

@@ -51,7 +51,7 @@ def inferred_order(taken: Sequence[tuple[int, CompressionResult | None]], engine
 
 
 def _gap(compression: CompressionResult | None, engine: EngineProfile) -> int | None:
-    """The place in the firing order that does not press."""
+    """The place in the firing order that does not compress."""
     if compression is None or compression.identified_by is None:
         return None
     low = [c.cylinder for c in compression.cylinders if c.state == "dead"]

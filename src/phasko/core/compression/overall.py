@@ -1,4 +1,4 @@
-"""How hard all cylinders press together, against known good captures of the same kind of engine."""
+"""How hard all cylinders compress together, against known good captures of the same kind of engine."""
 
 from __future__ import annotations
 
@@ -91,17 +91,17 @@ def _throttle(own: CompressionSize, references: Sequence[CompressionSize]) -> fl
 
 
 def overall_problems(overall: OverallCompression) -> list[Problem]:
-    """Said where all press less, or more, than known good engines of the kind."""
+    """Said where all compress less, or more, than known good engines of the kind."""
     size = f"{100 * overall.relative:.0f} ± {100 * overall.u95:.0f} %"
     if overall.relative + overall.u95 < 1.0:
         text = (
-            f"All cylinders together press {size} of known good engines of this kind: cams late on all, worn rings, "
+            f"All cylinders together compress {size} of known good engines of this kind: cams late on all, worn rings, "
             "or a throttle that was not open."
         )
         return [Problem(code="compression_all_low", text=text)]
     if overall.relative - overall.u95 > 1.0:
         text = (
-            f"All cylinders together press {size} of known good engines of this kind: cams early on all, or a "
+            f"All cylinders together compress {size} of known good engines of this kind: cams early on all, or a "
             "difference in throttle or starter."
         )
         return [Problem(code="compression_all_high", text=text)]

@@ -265,7 +265,7 @@ def _u95(relative: Floats, errors: Floats, dof: int, name: CompressionSource, en
     # Zero for a sound and for a dead cylinder, whose humps are known; largest halfway, where leak and loss differ most.
     bent = numbers.COMPRESSION_BENT_U95.value * 4.0 * lack * (1.0 - lack)
     beside = numbers.COMPRESSION_BESIDE_U95[size].value * lack_before * (0.0 if name == "crank_speed" else 1.0)
-    # No cylinder presses much more than the healthy ones, or less than nothing: what is seen beyond that is error.
+    # No cylinder compresses much more than the healthy ones, or less than nothing: what is seen beyond that is error.
     beyond = np.maximum(relative - numbers.COMPRESSION_MOST.value, 0.0) + np.maximum(-relative, 0.0)
     model = np.sqrt(base**2 + bent**2 + beside**2 + beyond**2)
     scatter = np.array([combine_u95([(float(e), float(dof))]) for e in errors])

@@ -162,7 +162,7 @@ def _against_healthy(pressures: Floats) -> Floats:
     """Each pressure over that of the healthy ones, in whatever direction they point."""
     upright = pressures if pressures.sum() >= 0 else -pressures
     usual = healthy_pressure(upright)
-    # None presses: nothing to be measured against.
+    # None compresses: nothing to be measured against.
     return np.ones(upright.size) if usual <= 0.0 else np.asarray(np.clip(upright / usual, 0.0, 1.0))
 
 
@@ -174,7 +174,8 @@ def healthy_pressure(pressures: Floats) -> float:
 
 def found_healthy(pressures: Floats) -> Bools:
     """Which cylinders are the measure of all, of shape (cylinders,), from pressures (bar, A or unitless): those above
-    half of the second highest. Where one alone presses, all others are noise beside it, and it is its own measure."""
+    half of the second highest. Where one alone compresses, all others are noise beside it, and it is its own
+    measure."""
     highest, second = (float(v) for v in np.sort(pressures)[::-1][[0, min(1, pressures.size - 1)]])
     if second <= numbers.COMPRESSION_DEAD_BELOW.value * highest:
         return np.asarray(pressures >= highest)

@@ -212,18 +212,18 @@ def compression_finding(compression: Compression, engine: EngineProfile) -> Find
     if compression.events_per_cycle is None:
         fewer = int(np.count_nonzero(compression.sources[0].relative < numbers.COMPRESSION_WEAK_BELOW.value))
         rhythm = f"{fewer} of every {compression.expected_events} humps are low" if fewer else "An even rhythm"
-        text = f"{rhythm}, but nothing to count against: how many cylinders press is not known"
+        text = f"{rhythm}, but nothing to count against: how many cylinders compress is not known"
         return Finding(text=text, emphasis=None, detail=f"{detail}. {count_words(compression, engine)}")
     count = f"{compression.events_per_cycle} of {compression.expected_events}"
     if compression.identified_by is None:
-        text = f"{count} cylinders press per 720°; which is which is not known"
+        text = f"{count} cylinders compress per 720°; which is which is not known"
         return Finding(text=text, emphasis=count, detail=f"{detail}. No signal tells the two turns of a cycle apart.")
     detail = f"{detail}; cylinders named by {_BY.get(compression.identified_by, compression.identified_by)}."
     bank = dead_bank((*compression.dead, *compression.weak), engine)
     if bank is not None:
         own = [c.relative or 0.0 for c in compression.cylinders if c.state in ("dead", "weak")]
         size = f"{100 * sum(own) / len(own):.0f} %"
-        text = f"All of bank {bank} presses about {size} of the other bank, every cycle"
+        text = f"All of bank {bank} compresses about {size} of the other bank, every cycle"
         return Finding(text=text, emphasis=size, detail=detail)
     words = count_words(compression, engine)
     if words is not None and len(compression.dead) + len(compression.weak) > 1:
@@ -233,18 +233,18 @@ def compression_finding(compression: Compression, engine: EngineProfile) -> Find
         first = low[0]
         size = f"{100 * (first.relative or 0.0):.0f} ± {100 * (first.u95 or 0.0):.0f} %"
         if len(low) == 1:
-            text = f"Cylinder {first.cylinder} presses {size} of the healthy ones, every cycle"
+            text = f"Cylinder {first.cylinder} compresses {size} of the healthy ones, every cycle"
             return Finding(text=text, emphasis=size, detail=detail)
         names = ", ".join(str(c.cylinder) for c in low)
         return Finding(
-            text=f"Cylinders {names} press less than the healthy ones, every cycle", emphasis=None, detail=detail
+            text=f"Cylinders {names} compress less than the healthy ones, every cycle", emphasis=None, detail=detail
         )
     unsure = [c.cylinder for c in compression.cylinders if c.state == "unknown"]
     if unsure:
         names = ", ".join(map(str, unsure))
-        text = f"{count} press; how well cylinder {names} does is not sure enough"
+        text = f"{count} compress; how well cylinder {names} does is not sure enough"
         return Finding(text=text, emphasis=count, detail=detail)
     spread = max(abs((c.relative or 1.0) - 1.0) for c in compression.cylinders)
     width = max(c.u95 or 0.0 for c in compression.cylinders)
-    text = f"{count} cylinders press alike, within {100 * max(spread, width):.0f} %"
+    text = f"{count} cylinders compress alike, within {100 * max(spread, width):.0f} %"
     return Finding(text=text, emphasis=count, detail=detail)

@@ -67,6 +67,6 @@ def cranked_torque(
     torque = np.zeros((leaks.size, OWN_DEG.size))
     lever = cylinder_volume(own, chamber.shape)[1]
     torque[:, (own - OWN_DEG[0]).astype(np.int64)] = gauge / peak[:, None] * lever
-    # A cylinder that is nearly open presses by its speed alone, so that its peak may rise again with the leak.
+    # A cylinder that is nearly open compresses by its speed alone, so that its peak may rise again with the leak.
     left = np.minimum.accumulate(peak / peak[0]) - 1e-6 * np.arange(leaks.size)
     return CrankedTorque(torque, left, float(peak[0]))

@@ -105,7 +105,7 @@ class FeltCylinder:
 
 
 def feel_cylinder(trace: PressureTrace, engine: EngineProfile, temperature: str | None) -> FeltCylinder:
-    """Reads a trace: first whether it presses at all and is not fired, then where TDC is, then everything that is
+    """Reads a trace: first whether it compresses at all and is not fired, then where TDC is, then everything that is
     counted from it."""
     mean = trace.mean_bar
     peak = _top(mean) - trace.ambient_bar

@@ -109,7 +109,7 @@ def _said(one: FeltCylinder, engine: EngineProfile) -> list[Problem]:
     name = f"Cylinder {one.cylinder}"
     channel = one.trace.channel
     if one.state == "dead":
-        text = f"{name} does not press ({one.peak_bar:.1f} bar): nothing else is read from it."
+        text = f"{name} does not compress ({one.peak_bar:.1f} bar): nothing else is read from it."
         return [Problem(code="pressure_dead", channel=channel, text=text)]
     if one.state == "fires":
         text = f"{name} burns in this capture: only its peak is read. Unplug its injector and coil for TDC and corners."

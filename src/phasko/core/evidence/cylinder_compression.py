@@ -98,7 +98,7 @@ def _found_healthy(observables: Sequence[Observable]) -> dict[str, frozenset[int
 
 
 def _healthy(pressures: Mapping[int, float]) -> frozenset[int]:
-    """Those over which the measurement takes all pressures; the strongest where none presses at all."""
+    """Those over which the measurement takes all pressures; the strongest where none compresses at all."""
     kept = found_healthy(np.array(list(pressures.values())))
     above = frozenset(cylinder for cylinder, healthy in zip(pressures, kept.tolist(), strict=True) if healthy)
     return above or frozenset([max(pressures, key=lambda c: pressures[c])])
@@ -160,7 +160,7 @@ def pressed(state: EngineState, profile: EngineProfile, condition: Condition = A
 
 
 class HumpCount:
-    """How many cylinders press per 720 degrees, where none of them has a name."""
+    """How many cylinders compress per 720 degrees, where none of them has a name."""
 
     name = "hump_count"
     title = "Hump count"

@@ -20,8 +20,8 @@ class WeakCylinder:
     fault: FaultName = "weak_cylinder"
     area: Area = "cylinder"
     hint = (
-        "Plug tight, then a gauge or leak-down reading of that cylinder: two of compression, pressure or leak-down, "
-        "pulse and a look belong together before anything is opened."
+        "Check that the plug is tight first, then take a gauge or leak-down reading: two of compression, pressure or "
+        "leak-down, pulse and a look belong together before anything is opened."
     )
 
     def prior(self, profile: EngineProfile) -> float:  # noqa: ARG002

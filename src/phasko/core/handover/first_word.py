@@ -147,7 +147,7 @@ def _take_care(verdict: Verdict) -> str:
         return " ".join(said[:2])
     if verdict.teardown == "go" and verdict.opening is not None and verdict.opening.hazards:
         return verdict.opening.hazards[0]
-    return "Hands, leads and clothing clear of belts and fans; the maker's procedure and local rules come first."
+    return "Keep hands, leads and clothing clear of belts and fans; the maker's procedure and local rules come first."
 
 
 def _joined(words: list[str]) -> str:

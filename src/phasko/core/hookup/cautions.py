@@ -46,19 +46,23 @@ def _diesel(profile: EngineProfile) -> bool:
 
 _RULES: tuple[tuple[Caution, Callable[[_Case], bool]], ...] = (
     (
-        Caution("chocked", "Wheels chocked, brake on, neutral or park", "The starter moves a car in gear."),
+        Caution(
+            "chocked", "Chock the wheels, set the brake, put it in neutral or park", "The starter moves a car in gear."
+        ),
         lambda case: case.turns and case.question.id != "symptom",
     ),
     (
         Caution(
-            "clear", "Hands, leads and sleeves clear of belt and fan", "A fan may start by itself, hours later too."
+            "clear",
+            "Keep hands, leads and sleeves clear of belt and fan",
+            "A fan may start by itself, hours later too.",
         ),
         lambda case: case.turns,
     ),
     (
         Caution(
             "high_voltage_car",
-            "No hybrid or electric car, or made safe by qualified people under the maker's isolation procedure",
+            "Hybrid or electric: have qualified people make it safe first, by the maker's isolation procedure",
             "Its engine may start by itself; its battery kills.",
         ),
         lambda case: case.turns,
@@ -66,47 +70,55 @@ _RULES: tuple[tuple[Caution, Callable[[_Case], bool]], ...] = (
     (
         Caution(
             "fuel_off",
-            "Fuel is off, by the pump's fuse or relay, the injectors' plug, or the pedal where that was proved here",
+            "Turn the fuel off: pump's fuse or relay, injectors' plug, or the pedal where that was proved here",
             "It would start; ignition alone off washes the bores. Keep an extinguisher at hand.",
         ),
         lambda case: case.question.turns == "cranking" and case.question.id != "injector",
     ),
     (
         Caution(
-            "pump_off", "The fuel pump is off; spray cannot reach a spark", "The injectors stay connected and may open."
+            "pump_off",
+            "Turn the fuel pump off; keep sparks away from the spray",
+            "The injectors stay connected and may open.",
         ),
         lambda case: case.question.id == "injector",
     ),
     (
-        Caution("burst", "Ten seconds at most, then as long a rest", "The starter and its cable get hot."),
+        Caution("burst", "Crank ten seconds at most, then let it rest as long", "The starter and its cable get hot."),
         lambda case: case.question.turns == "cranking",
     ),
     (
-        Caution("battery", "No spark or flame near the battery; it may give off hydrogen", "Clips on its posts spark."),
+        Caution(
+            "battery",
+            "Keep sparks and flames away from the battery; it may give off hydrogen",
+            "Clips on its posts spark.",
+        ),
         lambda case: case.has("starter_current", "battery_voltage"),
     ),
     (
         Caution(
-            "zeroed", "Clamp and transducer zeroed, their batteries good", "A flat battery reads like a weak engine."
+            "zeroed", "Zero clamp and transducer, and check their batteries", "A flat battery reads like a weak engine."
         ),
         lambda case: any(lead.zeroed for lead in case.leads),
     ),
     (
         Caution(
             "attenuator",
-            "Every coil through its attenuator; no bare probe near the ignition",
+            "Probe every coil through its attenuator; keep bare probes off the ignition",
             "A primary has hundreds of volts, the secondary tens of kilovolts.",
         ),
         lambda case: case.has("coil"),
     ),
     (
-        Caution("injector_attenuator", "The injector through its attenuator", "It kicks to sixty volts and more."),
+        Caution(
+            "injector_attenuator", "Probe the injector through its attenuator", "It kicks to sixty volts and more."
+        ),
         lambda case: case.has("injector"),
     ),
     (
         Caution(
             "plug_out",
-            "That cylinder's injector unplugged, its coil on an earthed gap",
+            "Unplug that cylinder's injector and put its coil on an earthed gap",
             "Spray and spark meet at the open hole; an open coil burns through.",
         ),
         lambda case: case.has("cylinder_pressure") and not _diesel(case.profile),
@@ -114,7 +126,7 @@ _RULES: tuple[tuple[Caution, Callable[[_Case], bool]], ...] = (
     (
         Caution(
             "diesel_hole",
-            "That cylinder's injector closed off by the maker's procedure; a transducer made for a diesel's pressure",
+            "Close off that cylinder's injector by the maker's procedure; use a transducer made for a diesel",
             "A diesel makes three times the pressure, and fires without a spark.",
         ),
         lambda case: case.has("cylinder_pressure") and _diesel(case.profile),
@@ -122,33 +134,33 @@ _RULES: tuple[tuple[Caution, Callable[[_Case], bool]], ...] = (
     (
         Caution(
             "adapter",
-            "Adapter tight; its pressure is let off before it comes out",
+            "Tighten the adapter; let its pressure off before taking it out",
             "A loose adapter is shot out; its body stays under 90 °C.",
         ),
         lambda case: case.has("cylinder_pressure"),
     ),
     (
-        Caution("exhaust", "Exhaust gas led outdoors", "It kills in minutes, without a smell."),
+        Caution("exhaust", "Lead the exhaust gas outdoors", "It kills in minutes, without a smell."),
         lambda case: case.runs,
     ),
     (
         Caution(
             "solenoid_fuse",
-            "The solenoid is driven through a fuse, or by the scan tool",
+            "Drive the solenoid through a fuse, or by the scan tool",
             "A short melts the loom; some solenoids must not stay on for long.",
         ),
         lambda case: case.question.id == "sweep",
     ),
     (
         Caution(
-            "hot", "Gloves: exhaust, hot-air gun and warmed sensor burn", "Everything fails when it is overheated."
+            "hot", "Wear gloves: exhaust, hot-air gun and warmed sensor burn", "Everything fails when it is overheated."
         ),
         lambda case: case.question.id == "sensor",
     ),
     (
         Caution(
             "supply_limited",
-            "The sensor fed with its own voltage, the current limited",
+            "Feed the sensor with its own voltage and a limited current",
             "Twelve volts on a five volt sensor ends it.",
         ),
         lambda case: case.question.id == "sensor",
@@ -156,7 +168,7 @@ _RULES: tuple[tuple[Caution, Callable[[_Case], bool]], ...] = (
     (
         Caution(
             "second_person",
-            "Only where it is legal and safe; somebody else watches the screen",
+            "Drive only where it is legal and safe; have somebody else watch the screen",
             "Nobody drives and reads.",
         ),
         lambda case: case.question.id == "symptom",
@@ -164,7 +176,7 @@ _RULES: tuple[tuple[Caution, Callable[[_Case], bool]], ...] = (
     (
         Caution(
             "insulation",
-            "Probed insulation is closed again afterwards",
+            "Close probed insulation again afterwards",
             "Water creeps in and the wire is gone in a year.",
         ),
         lambda case: any(lead.role in ("crank", "cam", "aux", "coil", "injector") for lead in case.leads),

@@ -292,11 +292,11 @@ GUIDES: tuple[Guide, ...] = (
         id="ground",
         title="A good ground",
         steps=(
-            "Scope's ground on bare metal of the engine.",
+            "Clip the scope's ground to bare metal of the engine.",
             "Meter from there to the battery's minus while it is cranked.",
         ),
         fields=(_number("drop", "While cranking", "mV"),),
-        caution="Hands clear of belts and fans; fuel off.",
+        caution="Keep hands clear of belts and fans; turn the fuel off.",
         about="",
         verdict=_ground,
     ),

@@ -165,7 +165,7 @@ QUESTIONS: tuple[Question, ...] = (
             ("neither", "Neither"),
         ),
         cranks=True,
-        caution="Hands, leads and sleeves clear of belts and fans; the engine may start and may spit back.",
+        caution="Keep hands, leads and sleeves clear of belts and fans; the engine may start and may spit back.",
     ),
     Question(
         "spark",
@@ -179,7 +179,7 @@ QUESTIONS: tuple[Question, ...] = (
         ),
         cranks=True,
         with_spark=True,
-        caution="Ignition secondary is tens of kilovolts: tester earthed, no bare probes, no fuel about.",
+        caution="The secondary has tens of kilovolts: earth the tester, use no bare probe, keep fuel away.",
     ),
     Question(
         "injector",
@@ -309,17 +309,17 @@ QUESTIONS: tuple[Question, ...] = (
         unit="bar",
         most=80.0,
         cranks=True,
-        caution="Fuel disabled. Hands clear of plug holes.",
+        caution="Turn the fuel off. Keep hands clear of plug holes.",
     ),
     Question(
         "leak_down",
         "Leak-down",
-        "On the cylinder's own TDC; listen at intake, exhaust, filler and radiator.",
+        "Put the cylinder on its own TDC; listen at intake, exhaust, filler and radiator.",
         "gauge",
         per_cylinder=True,
         unit="%",
         most=100.0,
-        caution="Air may turn the engine: nobody's tool on the crank, gear out.",
+        caution="Air may turn the engine: take the gear out, leave no tool on the crank.",
     ),
     Question(
         "manifold",

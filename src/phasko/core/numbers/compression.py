@@ -1,4 +1,4 @@
-"""Numbers of what each cylinder presses, and how that follows the valves."""
+"""Numbers of what each cylinder compresses, and how that follows the valves."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ COMPRESSION_CHANGE_LEAST = Entry(
 COMPRESSION_TURN_LEAST = Entry(0.9, "of variance", "Less explained humps do not tell the turn", "(house)")
 COMPRESSION_DEAD_BELOW = Entry(0.25, "of healthy", "A lower peak pressure is no compression", "result document")
 COMPRESSION_WEAK_BELOW = Entry(0.9, "of healthy", "A lower peak pressure is weak", "result document")
-COMPRESSION_MOST = Entry(1.1, "of healthy", "No healthy cylinder presses more than this", "(cp) within a tenth")
+COMPRESSION_MOST = Entry(1.1, "of healthy", "No healthy cylinder compresses more than this", "(cp) within a tenth")
 COMPRESSION_UNKNOWN_U95 = Entry(0.15, "of healthy", "Less sure than this: unknown", "result document")
 COMPRESSION_SPEED_U95 = (
     Entry(0.035, "of healthy", "What a hump's shape may be off by, by crank speed, to four cylinders", "(house) bench"),

@@ -68,7 +68,9 @@ def import_library(database: Database, name: str, data: FileBytes) -> list[JobSu
             bundle = archive.read(member)
             place = f"{name}, {member.filename}"
             if not is_bundle(bundle):
-                raise DataError("is no bundle", place=place, kept=f"{len(opened)} captures before it were taken in")
+                raise DataError(
+                    "is no exported capture", place=place, kept=f"{len(opened)} captures before it were taken in"
+                )
             inside = read_bundle(bundle, place)
             about = parse_document(inside.description, CaptureDescription, place).known_good
             job = import_bundle(database, place, bundle)

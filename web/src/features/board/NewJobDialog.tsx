@@ -15,7 +15,7 @@ export function NewJobDialog({ open, onClose }: { open: boolean; onClose: () => 
   const typed = useRef(false);
   // Escape, the cross and a press beside it: what was typed is not lost without a word.
   const leave = () => {
-    if (typed.current && !window.confirm("What you typed is not kept yet. Leave it?")) return;
+    if (typed.current && !window.confirm("What you typed is not saved yet. Leave it?")) return;
     typed.current = false;
     onClose();
   };

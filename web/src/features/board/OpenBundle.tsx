@@ -6,7 +6,7 @@ import { useChanges } from "../../api/changes";
 import { apiError, type Schemas } from "../../api/client";
 import { ErrorNote, FileButton } from "../../ui";
 
-/** A colleague's bundle as a job of its own. */
+/** A capture that a colleague exported, as a job of its own. */
 export function OpenBundle() {
   const changes = useChanges();
   const navigate = useNavigate();
@@ -26,8 +26,8 @@ export function OpenBundle() {
   });
   return (
     <Box>
-      <FileButton name="Bundle" accept=".zip" testId="bundle-file" loading={open.isPending} onFile={(file) => open.mutate(file)}>
-        Open a bundle
+      <FileButton name="Export of a colleague" accept=".zip" testId="bundle-file" loading={open.isPending} onFile={(file) => open.mutate(file)}>
+        Open an export
       </FileButton>
       {open.isError && <ErrorNote error={open.error} onClose={() => open.reset()} />}
     </Box>

@@ -97,7 +97,7 @@ function RestsOn({ jobId, provenance }: { jobId: number; provenance: Schemas["Pr
       ))}
       <QuietButton asChild mt="3">
         <a href={`/api/jobs/${jobId}/result`} download={`job-${jobId}.analysis.json`}>
-          Save the result as a file
+          Export the result as a file
         </a>
       </QuietButton>
     </Box>

@@ -40,7 +40,7 @@ export function CasePanel({ analysis }: Props) {
       data-testid="case"
     >
       <FoldedBar verdict={verdict} raised={raised} onToggle={() => setRaised(!raised)} />
-      <Box display={{ base: raised ? "block" : "none", lg: "block" }} px={{ base: "4", lg: open ? "4" : "1" }} py="3.5">
+      <Box data-case-body display={{ base: raised ? "block" : "none", lg: "block" }} px={{ base: "4", lg: open ? "4" : "1" }} py="3.5">
         <Flex display={{ base: "none", lg: "flex" }} justify="space-between" align="center" mb="2">
           {open && (
             <Text as="h2" fontSize="16px" fontWeight="680">
@@ -51,7 +51,7 @@ export function CasePanel({ analysis }: Props) {
             {open ? "▸" : "◂"}
           </QuietButton>
         </Flex>
-        <Box display={{ base: "block", lg: open ? "block" : "none" }}>
+        <Box data-case-body display={{ base: "block", lg: open ? "block" : "none" }}>
           <Body analysis={analysis} verdict={verdict} />
         </Box>
       </Box>
@@ -90,7 +90,7 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
   const stop = verdict?.cautions.includes(FIRST_CAUTION);
   const called = !leader || !verdict ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title}, ${percent(leader.probability)}`;
   return (
-    <Flex display={{ base: "flex", lg: "none" }} align="center" columnGap="4" rowGap="1" px={{ base: "3", md: "4" }} py="1.5" minH="63px" wrap={{ base: "wrap", md: "nowrap" }}>
+    <Flex data-case-bar display={{ base: "flex", lg: "none" }} align="center" columnGap="4" rowGap="1" px={{ base: "3", md: "4" }} py="1.5" minH="63px" wrap={{ base: "wrap", md: "nowrap" }}>
       <Box flex="1" minW={{ base: "60%", md: "0" }} order={{ base: 2, md: 0 }}>
         <Text fontWeight="680" truncate>
           {called}

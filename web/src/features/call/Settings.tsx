@@ -82,7 +82,7 @@ function Form({ jobId, data, version, test, onStored }: FormProps) {
           <PlainInput width={64} wrong={false} maxLength={8} value={currency} onChange={(event) => setCurrency(event.target.value)} />
         </Labelled>
         <ActionButton onClick={() => keep.mutate({ on: told, from: base })} disabled={keep.isPending}>
-          Keep these
+          Save these
         </ActionButton>
       </Flex>
     </Box>

@@ -117,7 +117,7 @@ function Rename({ jobId, capture }: { jobId: number; capture: Capture }) {
       <Flex gap="1.5" align="center">
         <PlainInput aria-label={`Name of ${capture.name}`} autoFocus placeholder={capture.name} width={180} wrong={keep.isError} maxLength={120} value={title} onChange={(event) => setTitle(event.target.value)} />
         <QuietButton type="submit" loading={keep.isPending}>
-          Keep
+          Save
         </QuietButton>
       </Flex>
       {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}

@@ -25,8 +25,8 @@ export function BackgroundList({ told, onChange }: Props) {
               .filter(Boolean)
               .join(", ")}
           </Text>
-          <QuietButton aria-label={`Take back ${textOf(EVENTS, one.what)}`} onClick={() => drop(i)}>
-            Take back
+          <QuietButton aria-label={`Take out ${textOf(EVENTS, one.what)}`} onClick={() => drop(i)}>
+            Take out
           </QuietButton>
         </Flex>
       ))}

@@ -47,7 +47,7 @@ export function CodeList({ told, page, pasting, onPasting, scanning, onScan, onC
       })}
       {codes.length === 0 && (
         <Text fontSize="13px" color="mute">
-          None noted. Save them before they are cleared; then see which come back.
+          None noted. Note them before they are cleared; then see which come back.
         </Text>
       )}
       <Sheet title="Paste what the scan tool shows" open={pasting} onClose={() => onPasting(false)}>
@@ -148,8 +148,8 @@ function CodeRow({ code, told, onPut, onDrop }: RowProps) {
           onPick={(value) => onPut({ ...code, returned: value === "untried" ? null : value === "yes" })}
         />
         <Choice label="" options={SORTED} value={told.sort} onPick={(sort) => onPut({ ...code, sort })} />
-        <QuietButton aria-label={`Take back ${told.code}`} onClick={onDrop}>
-          Take back
+        <QuietButton aria-label={`Take out ${told.code}`} onClick={onDrop}>
+          Take out
         </QuietButton>
       </Flex>
       <Text fontSize="13px" mt="0.5" maxW="900px">

@@ -30,8 +30,8 @@ export function ReplacedList({ told, onChange }: Props) {
               .filter(Boolean)
               .join(", ")}
           </Text>
-          <QuietButton aria-label={`Take back ${textOf(PARTS, one.part)}`} onClick={() => drop(i)}>
-            Take back
+          <QuietButton aria-label={`Take out ${textOf(PARTS, one.part)}`} onClick={() => drop(i)}>
+            Take out
           </QuietButton>
         </Flex>
       ))}

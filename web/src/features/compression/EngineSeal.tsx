@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client";
 import { ink } from "../../ui/theme";
 import { isLow } from "./words";
 
-/** The engine from above, bank by bank: filled presses, dashed is weak, crossed does not press. */
+/** The engine from above, bank by bank: filled compresses, dashed is weak, crossed does not compress. */
 export function EngineSeal({ view }: { view: Schemas["CompressionView"] }) {
   if (!view.named) return null;
   const banks = [...new Set(view.tdcs.map((t) => t.bank))].sort((a, b) => a - b);

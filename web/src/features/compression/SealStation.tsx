@@ -1,4 +1,4 @@
-/** Seal: how well each cylinder presses while cranking: the count, a bar each, the signals unrolled, what stays open. */
+/** Seal: how well each cylinder compresses while cranking: the count, a bar each, the signals unrolled, what stays open. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";

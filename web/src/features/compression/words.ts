@@ -10,9 +10,9 @@ export const SOURCE_WORDS: Record<Source, string> = {
 };
 
 export const STATE_WORDS: Record<Schemas["CompressionBar"]["state"], string> = {
-  good: "presses",
+  good: "compresses",
   weak: "weak",
-  dead: "does not press",
+  dead: "does not compress",
   unknown: "not sure enough",
 };
 

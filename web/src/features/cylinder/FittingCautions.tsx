@@ -2,9 +2,9 @@
 import { Box, Text } from "@chakra-ui/react";
 
 const LINES = [
-  "Cool engine, ignition off. Unplug the injector of that cylinder; its coil on an earthed spark gap.",
+  "Let the engine cool, turn the ignition off. Unplug the injector of that cylinder and put its coil on an earthed spark gap.",
   "Blow the plug well clean, screw the adapter in by hand, take the hose's check valve out, zero the transducer in open air.",
-  "Throttle open, clear of belts and fans, bursts of ten seconds or less.",
+  "Open the throttle, keep clear of belts and fans, crank in bursts of ten seconds or less.",
   "Is the body of the transducer under 90 °C, and its battery fresh? Hot or weak it drifts, which the trace does not always show.",
   "Let the pressure off before the adapter comes out.",
   "Diesels only with the maker's adapter and procedure. Local rules and licensed practice go first.",

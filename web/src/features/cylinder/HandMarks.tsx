@@ -90,7 +90,7 @@ export function HandMarkBar({ marks }: { marks: HandMarks }) {
           Next corner
         </QuietButton>
         <ActionButton onClick={() => marks.keep()} loading={marks.pending} title="Enter">
-          Keep this mark
+          Save this mark
         </ActionButton>
         {draft.byHand && (
           <QuietButton onClick={() => marks.giveBack()} hint="Del">

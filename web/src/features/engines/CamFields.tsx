@@ -31,8 +31,8 @@ function CamSection({ i }: { i: number }) {
     <Section
       title={`Cam ${id}`}
       action={
-        <QuietButton h="26px" aria-label={`Remove cam ${id}`} onClick={() => set(withoutCam(draft, i))}>
-          Remove
+        <QuietButton h="26px" aria-label={`Take out cam ${id}`} onClick={() => set(withoutCam(draft, i))}>
+          Take out
         </QuietButton>
       }
     >

@@ -71,7 +71,7 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
           {page && (
             <QuietButton h="40px" asChild>
               <a href={`/api/engines/${String(page.engine.id)}/file`} download>
-                Save as a file
+                Export as a file
               </a>
             </QuietButton>
           )}
@@ -85,7 +85,7 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
             loading={save.isPending}
             onClick={() => save.mutate({ draft, from: newer === null ? null : seen })}
           >
-            {newer === null ? "Keep this engine" : `Keep as version ${String(newer)}`}
+            {newer === null ? "Save this engine" : `Save as version ${String(newer)}`}
           </ActionButton>
         </Flex>
         <Flex flex="1" minH="0" direction={{ base: "column", lg: "row" }} overflowY={{ base: "auto", lg: "hidden" }}>
@@ -157,7 +157,7 @@ function useStay(unsaved: boolean): void {
   const blocker = useBlocker(({ currentLocation, nextLocation }) => unsaved && currentLocation.pathname !== nextLocation.pathname);
   useEffect(() => {
     if (blocker.state !== "blocked") return;
-    if (window.confirm("The changes to this engine are not kept yet. Leave them?")) blocker.proceed();
+    if (window.confirm("The changes to this engine are not saved yet. Leave them?")) blocker.proceed();
     else blocker.reset();
   }, [blocker]);
   useEffect(() => {

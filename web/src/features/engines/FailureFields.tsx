@@ -17,8 +17,8 @@ export function FailureFields() {
           <PickAt label="Failure" path={["typical_failures", i, "fault"]} options={FAILURES} />
           <NumberAt label="As often as usual" path={["typical_failures", i, "factor"]} width={60} after="times" />
           <TextAt label="Where it is known from" path={["typical_failures", i, "text"]} width={300} hint="bulletin, own jobs" />
-          <QuietButton h="26px" aria-label={`Remove failure ${String(i + 1)}`} onClick={() => put(["typical_failures", i], undefined)}>
-            Remove
+          <QuietButton h="26px" aria-label={`Take out failure ${String(i + 1)}`} onClick={() => put(["typical_failures", i], undefined)}>
+            Take out
           </QuietButton>
         </Flex>
       ))}

@@ -83,14 +83,14 @@ function Remove({ page }: { page: Page }) {
     },
   });
   const ask = () => {
-    if (window.confirm(`Remove ${page.engine.name} with all its versions? It cannot be brought back.`)) remove.mutate();
+    if (window.confirm(`Erase ${page.engine.name} with all its versions? It cannot be brought back.`)) remove.mutate();
   };
   return (
     <>
       <Flex gap="3" align="center" wrap="wrap">
         <Text color="mute">No job uses this engine.</Text>
         <QuietButton onClick={ask} loading={remove.isPending}>
-          Remove this engine
+          Erase this engine
         </QuietButton>
       </Flex>
       {remove.isError && <ErrorNote error={remove.error} onClose={() => remove.reset()} />}

@@ -21,8 +21,8 @@ export function WheelFields() {
             key={i}
             title={`Further wheel ${id}`}
             action={
-              <QuietButton h="26px" aria-label={`Remove wheel ${id}`} onClick={() => put(["aux_wheels", i], undefined)}>
-                Remove
+              <QuietButton h="26px" aria-label={`Take out wheel ${id}`} onClick={() => put(["aux_wheels", i], undefined)}>
+                Take out
               </QuietButton>
             }
           >

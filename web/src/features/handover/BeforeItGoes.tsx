@@ -48,10 +48,10 @@ function OrderedParts({ told, notNeeded, onChange }: { told: Told; notNeeded: st
             On order: <b>{one.text || words.data?.parts[one.part] || one.part}</b>
           </Text>
           <QuietButton
-            aria-label={`Take back: ${one.text || one.part}`}
+            aria-label={`Take out: ${one.text || one.part}`}
             onClick={() => onChange((now) => ({ ...now, ordered: (now.ordered ?? []).filter((_, k) => k !== i) }))}
           >
-            Take back
+            Take out
           </QuietButton>
         </Flex>
       ))}

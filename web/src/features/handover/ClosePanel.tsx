@@ -111,7 +111,7 @@ function Desk({ jobId, holder, waiting }: { jobId: number; holder: string; waiti
           <PlainInput aria-label="Who has the job" placeholder="Name" width={180} wrong={false} maxLength={60} value={who} onChange={(event) => setWho(event.target.value)} />
           <PlainInput aria-label="What it waits for" placeholder="Waits for parts, for the owner" width={280} wrong={false} maxLength={200} value={what} onChange={(event) => setWhat(event.target.value)} />
           <QuietButton type="submit" disabled={same || keep.isPending}>
-            Keep
+            Save
           </QuietButton>
         </Flex>
       </form>

@@ -69,7 +69,7 @@ function RepairForm({ jobId, repair, drives, saving, onKeep }: FormProps) {
       {drives.length > 0 && <Drives all={drives} after={draft.road_tests ?? []} onChange={(road_tests) => change({ road_tests })} />}
       <Flex gap="2" mt="3" mb="2" wrap="wrap">
         <ActionButton onClick={() => onKeep(draft)} disabled={same || saving} data-testid="keep-repair">
-          Keep the repair
+          Save the repair
         </ActionButton>
         {repair && (
           <QuietButton h="40px" onClick={() => onKeep(null)}>
@@ -104,8 +104,8 @@ function FoundList({ jobId, found, faults, onChange }: FoundProps) {
             Found: <b>{[one.fault ? faults[one.fault] : "", one.text].filter(Boolean).join(": ")}</b>
             {(one.cams ?? []).length > 0 && ` (${(one.cams ?? []).join(", ")})`}
           </Text>
-          <QuietButton aria-label={`Take back: ${one.text || one.fault || ""}`} onClick={() => onChange(found.filter((_, k) => k !== i))}>
-            Take back
+          <QuietButton aria-label={`Take out: ${one.text || one.fault || ""}`} onClick={() => onChange(found.filter((_, k) => k !== i))}>
+            Take out
           </QuietButton>
         </Flex>
       ))}
@@ -150,8 +150,8 @@ function Replaced({ replaced, parts, onChange }: { replaced: ReplacedPart[]; par
           <Text>
             Replaced: <b>{one.text || parts[one.part]}</b>
           </Text>
-          <QuietButton aria-label={`Take back: ${one.text || one.part}`} onClick={() => onChange(replaced.filter((_, k) => k !== i))}>
-            Take back
+          <QuietButton aria-label={`Take out: ${one.text || one.part}`} onClick={() => onChange(replaced.filter((_, k) => k !== i))}>
+            Take out
           </QuietButton>
         </Flex>
       ))}
@@ -225,7 +225,7 @@ function ProofTables({ jobId, doc }: { jobId: number; doc: Schemas["HandOver"] }
   if (!proof || (!proof.now && proof.pairs.length === 0))
     return (
       <Text color="mute" fontSize="13.5px" mt="2">
-        Nothing is recorded from after a repair yet. Keep the repair first; then{" "}
+        Nothing is recorded from after a repair yet. Save the repair first; then{" "}
         <Link to={`/jobs/${String(jobId)}/captures`} style={{ textDecoration: "underline" }}>
           record the same captures again
         </Link>

@@ -75,7 +75,7 @@ function TestForm({ jobId, test, page }: { jobId: number; test: Test; page: Page
         <Select label="After" value={after} options={options} onPick={setAfter} />
         <Choice label="It is" options={test.outcomes.map((one) => ({ value: one.id, text: one.title }))} value={outcome} onPick={setOutcome} />
         <ActionButton h="32px" fontSize="13px" onClick={() => keep.mutate()} disabled={!outcome || keep.isPending}>
-          Keep the outcome
+          Save the outcome
         </ActionButton>
       </Flex>
       {keep.error && <ErrorNote error={keep.error} onClose={keep.reset} />}

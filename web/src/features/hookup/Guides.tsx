@@ -136,7 +136,7 @@ function Readings({ jobId, guide, about, held, onKept }: ReadingsProps) {
           ),
         )}
         <ActionButton type="submit" h="32px" fontSize="13px" disabled={wrong || keep.isPending}>
-          Keep the readings
+          Save the readings
         </ActionButton>
       </Flex>
       {held && (

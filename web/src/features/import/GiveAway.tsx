@@ -10,24 +10,24 @@ export function GiveAway({ captureId }: { captureId: number }) {
   const [format, setFormat] = useState<string>("CSV");
   const base = `/api/captures/${String(captureId)}`;
   return (
-    <Flex gap="2" mt="4" align="center" wrap="wrap" role="group" aria-label="Give away">
+    <Flex gap="2" mt="4" align="center" wrap="wrap" role="group" aria-label="Export">
       <Text color="mute" fontSize="13px">
-        Give away
+        Export
       </Text>
       <Select label="Format" hideLabel value={format} options={FORMATS.map((f) => ({ value: f, text: f }))} onPick={setFormat} />
       <QuietButton asChild>
         <a href={`${base}/export?format=${format}`} download>
-          Save as {format}
+          As {format}
         </a>
       </QuietButton>
       <QuietButton asChild>
         <a href={`${base}/bundle`} download>
-          Bundle for a colleague
+          For a colleague
         </a>
       </QuietButton>
       <QuietButton asChild>
         <a href={`${base}/bundle?with_vehicle=false`} download>
-          Bundle without the vehicle
+          For a colleague, without the vehicle
         </a>
       </QuietButton>
     </Flex>

@@ -173,8 +173,8 @@ function MarkList({ marks, onChange }: { marks: Schemas["Mark"][]; onChange: (ma
               if (event.target.value !== mark.text) onChange(marks.map((m, k) => (k === i ? { ...m, text: event.target.value } : m)));
             }}
           />
-          <QuietButton onClick={() => onChange(marks.filter((_, k) => k !== i))} aria-label={`Take away the mark at ${mark.t_s.toFixed(3)} s`}>
-            Take away
+          <QuietButton onClick={() => onChange(marks.filter((_, k) => k !== i))} aria-label={`Take out the mark at ${mark.t_s.toFixed(3)} s`}>
+            Take out
           </QuietButton>
         </Flex>
       ))}

@@ -40,6 +40,7 @@ export function JobPage() {
     );
   return (
     <Grid
+      data-frame
       h="full"
       minH="0"
       templateColumns={{ base: "minmax(0, 1fr)", md: "118px minmax(0, 1fr)", lg: "186px minmax(0, 1fr) auto" }}

@@ -82,11 +82,11 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
       </Text>
       <Text color="mute" mb="3">
         What is visible is repaired first, then one tests again. Up and down go through the list, right and left give the
-        answer, backspace takes it back.
+        answer, Backspace takes it out.
       </Text>
       <Text fontSize="13.5px" mb="3" maxW="820px">
-        Wheels chocked, brake on, neutral or park. Hands, leads and sleeves clear of belts and fans: the engine may start.
-        Crank in bursts of ten seconds or less. On hybrids and electric vehicles only qualified people under the maker&apos;s
+        Chock the wheels, set the brake, put it in neutral or park. Keep hands, leads and sleeves clear of belts and fans: the engine may
+        start. Crank in bursts of ten seconds or less. On hybrids and electric vehicles only qualified people under the maker&apos;s
         isolation procedure. Local rules come first.
       </Text>
       {looking.unreadable > 0 && (
@@ -98,7 +98,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
       {failure && <ErrorNote error={failure} onClose={settle} />}
       {taking.gone && (
         <TakenOutNote hint="U" onBack={taking.bringBack}>
-          {taking.gone.title}: “{taking.gone.answer}” was taken back.
+          {taking.gone.title}: “{taking.gone.answer}” was taken out.
         </TakenOutNote>
       )}
       <Box ref={list} role="group" aria-label="Things to look at">

@@ -231,8 +231,8 @@ function NotedLine({ look, question, here, cams, onNote, onForget }: Props & { l
             onBlur={keep}
             onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
           />
-          <QuietButton onClick={() => onForget(look)} aria-label={`Take back ${look.title}`}>
-            Take back
+          <QuietButton onClick={() => onForget(look)} aria-label={`Take out ${look.title}`}>
+            Take out
           </QuietButton>
         </>
       ) : (

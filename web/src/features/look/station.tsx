@@ -11,6 +11,6 @@ export const lookStation: Station = {
   },
   keys: [
     ["↑ ↓, ← →", "Walk through the list, give an answer"],
-    ["Backspace, U", "Take an answer back, undo that"],
+    ["Backspace, U", "Take an answer out, undo that"],
   ],
 };

@@ -44,7 +44,7 @@ export function CamTable({ captureId, lanes, pitchDeg }: Props) {
                 >
                   {lane.offset_deg === null || lane.total_u95_deg === null
                     ? "nothing to compare with"
-                    : `${offsetWords(lane.offset_deg, lane.total_u95_deg)} ${plusMinus(lane.total_u95_deg)}`}
+                    : `${offsetWords(lane.offset_deg, lane.total_u95_deg)} ${plusMinus(lane.total_u95_deg)}°`}
                 </Box>
                 {lane.offset_deg !== null && (
                   <WhyMark id={`cam/${String(captureId)}/${lane.cam}/${lane.segment}`} about={`${lane.name}, offset`} />

@@ -44,7 +44,7 @@ export function LearntPanel({ captureId, learnt, onKept }: Props) {
         )}
       </Box>
       <Text fontSize="13.5px" mb="2">
-        Kept as a profile these are a pattern of one car in an unknown state: no cam is called late by them until somebody
+        Saved as a profile, these are a pattern of one car in an unknown state: no cam is called late by them until somebody
         says how that car was known to be good. This job is then read with the new profile.
       </Text>
       <Flex gap="2" align="center" wrap="wrap">
@@ -58,7 +58,7 @@ export function LearntPanel({ captureId, learnt, onKept }: Props) {
           borderColor="line"
         />
         <ActionButton onClick={() => save.mutate()} disabled={!name.trim() || save.isPending}>
-          Keep as engine profile
+          Save as engine profile
         </ActionButton>
       </Flex>
       {save.isError && <ErrorNote error={save.error} onClose={() => save.reset()} />}
@@ -71,7 +71,7 @@ export function KeptNote({ engine, onClose }: { engine: Schemas["EngineSummary"]
   return (
     <Flex role="status" bg="soft" rounded="sm" px="4" py="2" mt="3" maxW="720px" align="center" gap="3" data-testid="kept">
       <Text flex="1" fontSize="13.5px">
-        Kept as <b>{engine.name}</b>, version {engine.version}; this job is read with it now. It was learnt from one car in
+        Saved as <b>{engine.name}</b>, version {engine.version}; this job is read with it now. It was learnt from one car in
         an unknown state and is no reference yet. <Link to={`/engines/${String(engine.id)}`}>Say how it was known good</Link>
       </Text>
       <QuietButton onClick={onClose}>Close</QuietButton>

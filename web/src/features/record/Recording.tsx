@@ -126,7 +126,7 @@ function NameMark({ jobId, number, sensor, onDone }: { jobId: number; number: nu
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => event.key === "Escape" && onDone()}
         />
-        <QuietButton type="submit">Keep the name</QuietButton>
+        <QuietButton type="submit">Save the name</QuietButton>
       </Flex>
       {name.isError && <ErrorNote error={name.error} onClose={name.reset} />}
     </form>

@@ -89,7 +89,7 @@ function RoadTest({ test, onRemove }: { test: View; onRemove: () => void }) {
         <Text fontSize="13px" color="mute">
           {result.name}, {result.duration_s.toFixed(0)} s, {result.full_throttle_s.toFixed(0)} s of it at full throttle
         </Text>
-        <QuietButton onClick={onRemove} aria-label={`Take ${result.name} out`}>
+        <QuietButton onClick={onRemove} aria-label={`Take out ${result.name}`}>
           Take out
         </QuietButton>
       </Flex>

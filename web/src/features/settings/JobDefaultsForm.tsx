@@ -46,7 +46,7 @@ function Form({ known }: { known: Schemas["JobDefaults"] }) {
           <PlainInput width={64} wrong={false} maxLength={8} value={currency} onChange={(event) => setCurrency(event.target.value)} />
         </Labelled>
         <ActionButton type="submit" disabled={keep.isPending}>
-          Keep
+          Save
         </ActionButton>
       </Flex>
       <Text fontSize="13px" color="mute" mt="2">
@@ -54,7 +54,7 @@ function Form({ known }: { known: Schemas["JobDefaults"] }) {
       </Text>
       {keep.isSuccess && (
         <Text role="status" fontSize="13px">
-          Kept: the next job begins with these.
+          Saved: the next job begins with these.
         </Text>
       )}
       {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}

@@ -37,7 +37,7 @@ function NameForm({ known }: { known: Schemas["WorkshopName"] }) {
           <PlainInput width={300} wrong={false} maxLength={200} value={address} onChange={(event) => setAddress(event.target.value)} />
         </Labelled>
         <ActionButton type="submit" h="32px" fontSize="13px" disabled={(name === known.name && address === known.address) || keep.isPending}>
-          Keep
+          Save
         </ActionButton>
       </Flex>
       {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}

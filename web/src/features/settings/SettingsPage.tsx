@@ -67,7 +67,7 @@ function OnThisScreen() {
         onPick={(picked) => setPreference("letterKeys", picked === "on")}
       />
       <Text fontSize="13px" color="mute" maxW="720px">
-        Switch the keys off where a voice program or a glove presses them by accident. Tab, arrows, Enter and Escape always work. Captures, documents and
+        Switch the keys off where a voice program or a glove sets them off by accident. Tab, arrows, Enter and Escape always work. Captures, documents and
         texts stay in bar and degrees.
       </Text>
     </Flex>

@@ -40,7 +40,7 @@ export function CommandForm({ jobId, capture, cams }: Props) {
         <Entry label="Driven from, s" value={from} onChange={setFrom} />
         <Entry label="Driven to, s" value={to} onChange={setTo} />
         <ActionButton disabled={!ready || keep.isPending} onClick={() => ready && note([{ cam, from_s: low, to_s: high, share: 1 }])}>
-          Keep it
+          Save it
         </ActionButton>
         <QuietButton onClick={() => note([])}>None was driven</QuietButton>
         <QuietButton onClick={() => setOpen(false)}>Close</QuietButton>

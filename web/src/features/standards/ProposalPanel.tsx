@@ -63,7 +63,7 @@ export function ProposalPanel({ engineId }: { engineId: number }) {
       </QuietTable>
       {accept.isError && <ErrorNote error={accept.error} onClose={accept.reset} />}
       <ActionButton mt="2" disabled={!keep.length || accept.isPending} onClick={() => accept.mutate({ keep, from: asked.data?.version ?? 0 })}>
-        Store as the next version of the profile
+        Save as the next version of the profile
       </ActionButton>
     </Box>
   );
@@ -72,7 +72,7 @@ export function ProposalPanel({ engineId }: { engineId: number }) {
 function Stored({ engine }: { engine: Schemas["EngineSummary"] }) {
   return (
     <Text fontSize="13.5px" mt="3" role="status">
-      Stored as version {engine.version}. Jobs keep theirs until they are moved: <Link to={`/engines/${String(engine.id)}`}>{engine.name}</Link>.
+      Saved as version {engine.version}. Jobs keep theirs until they are moved: <Link to={`/engines/${String(engine.id)}`}>{engine.name}</Link>.
     </Text>
   );
 }

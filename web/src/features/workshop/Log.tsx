@@ -21,7 +21,7 @@ export function Log() {
         </Text>
         <QuietButton asChild>
           <a href="/api/log/file" download>
-            Save as CSV
+            Export as CSV
           </a>
         </QuietButton>
       </Flex>

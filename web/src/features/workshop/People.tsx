@@ -70,8 +70,8 @@ function PersonLine({ person, self }: { person: Person; self: boolean }) {
         </Text>
         <Box flex="1" />
         <QuietButton onClick={() => setResetting(!resetting)}>New passphrase</QuietButton>
-        <QuietButton onClick={() => remove.mutate()} disabled={self} aria-label={`Remove ${person.name}`}>
-          Remove
+        <QuietButton onClick={() => remove.mutate()} disabled={self} aria-label={`Take out ${person.name}`}>
+          Take out
         </QuietButton>
       </Flex>
       {resetting && (

@@ -20,6 +20,20 @@ const config = defineConfig({
     "*:focus-visible": { outline: "3px solid {colors.petrol} !important", outlineOffset: "2px !important", boxShadow: "none !important" },
     // The content itself only holds the focus so that the next Tab goes into it: nothing there is pressed.
     "main:focus-visible": { outline: "none !important" },
+    // Any screen on paper: its content and the case, without what can only be pressed; what was chosen stays.
+    "@page": { margin: "12mm" },
+    "[data-frame], main": {
+      _print: { display: "block !important", height: "auto !important", maxHeight: "none !important", overflow: "visible !important" },
+    },
+    main: { _print: { zoom: "var(--print-zoom, 1)", padding: "0 !important" } },
+    "nav, .no-print, .chakra-button:not([aria-pressed=true]), [data-case-bar]": { _print: { display: "none !important" } },
+    aside: {
+      _print: { width: "auto !important", maxHeight: "none !important", overflow: "visible !important", borderTop: "2px solid {colors.ink}", marginTop: "12px", breakInside: "avoid" },
+    },
+    ".chakra-button[aria-pressed=true]": { _print: { background: "none !important", color: "{colors.ink} !important" } },
+    "[data-case-body]": { _print: { display: "block !important" } },
+    "svg, tr, li": { _print: { breakInside: "avoid" } },
+    "h1, h2": { _print: { breakAfter: "avoid" } },
     "*, *::before, *::after": {
       _motionReduce: { transitionDuration: "0s !important", animationDuration: "0s !important" },
     },
