@@ -49,7 +49,7 @@ def drawn_recordings(
             update={"ignition": engine.ignition.model_copy(update={"cranking_spark_deg": window})}
         )
     probes = leads(engine, rng)
-    # A broken drive is drawn by what its cylinders still compress; the bench's valves go on moving, which nobody may feel.
+    # A broken drive shows in what its cylinders still compress; the bench's valves go on moving, which none may feel.
     felt = [] if drawn.truth.fault == "drive_broken" else pressure_leads(engine, seed)
     found = []
     seen = low = False

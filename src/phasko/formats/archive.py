@@ -87,7 +87,7 @@ class ArchivedDrive(ArchivePart):
 class ArchivedJob(ArchivePart):
     """One job: ``document`` is its ``phasko.job/1``, ``engine`` its profile."""
 
-    vehicle: Annotated[str, Field(max_length=120)]
+    vehicle: Annotated[str, Field(max_length=200)]
     make_model: Annotated[str, Field(max_length=200)] = ""
     complaint: Annotated[str, Field(max_length=4000)] = ""
     codes: Annotated[str, Field(max_length=4000)] = ""

@@ -42,8 +42,17 @@ def test_a_sound_engine_forbids_nothing() -> None:
     assert (document.stop, document.opening) == ("", None)
 
 
-def test_without_anything_measured_nothing_is_claimed() -> None:
-    document = hand_over(facts_of(document=told()))
+CODES = ["P0016", "P0017", "P0335", "P0340", "P0300", "P0301", "P0302", "P0303", "P0304", "P0011", "P0014", "P0420"]
+
+
+@pytest.mark.parametrize("codes", [[], CODES], ids=["nothing told", "twelve codes"])
+def test_without_anything_measured_nothing_is_claimed(codes: list[str]) -> None:
+    """Codes only move the odds: the case has no call then, and the hand-over must not have one either."""
+    facts = facts_of(document=told(codes=[{"code": code} for code in codes]))
+    assert not facts.verdict.measured
+    document = hand_over(facts)
+    assert document.headline.startswith("Nothing was measured or looked at yet")
+    assert document.stop == ""
     lines = {line.title: line.text for line in document.five}
     assert "in 100" not in " ".join(lines.values())
     assert document.chances == [] and document.measured == []

@@ -65,7 +65,7 @@ function FrameBody() {
             </Box>
           </Flex>
         </Link>
-        <Flex flex="1" minW="0" align="center" gap="3">
+        <Flex flex="1" minW="0" align="center" gap="3" overflow="hidden">
           {header}
         </Flex>
         <Flex gap="2" display={{ base: "none", lg: "flex" }}>

@@ -47,7 +47,8 @@ def call(job: JobEvidence) -> Verdict:
         next_test=test,
         cautions=warned,
         not_counted=[NotCountedResult(text=n.text, reason=n.reason) for n in observed.not_counted],
-        measured=bool(observed),
+        # What was told alone (codes, history) is no measurement: it only moves the odds.
+        measured=bool(observed) and bool(job.captures or job.looks or job.roads),
         without=call_without(view) if observed and not disagree else [],
         pillars=pillars(job),
         opening=opening(judgement, job, "inspect_valves" in warned) if observed else None,

@@ -63,7 +63,7 @@ def repaired_headline(facts: Facts) -> str:
 
 def stop_words(verdict: Verdict) -> str:
     """What must not be done, before anything else is read."""
-    return "Do not crank or start it." if "stop_cranking" in verdict.cautions else ""
+    return "Do not crank or start it." if verdict.measured and "stop_cranking" in verdict.cautions else ""
 
 
 def five_lines(facts: Facts, excluded: list[Excluded]) -> list[Line]:
@@ -107,9 +107,10 @@ def _how_sure(verdict: Verdict) -> str:
     said = _sentence(chance_words(leader.probability))
     if not kinds:
         return f"{said} No measurement speaks for it by itself; the others are less likely."
-    verb = "speaks for it" if len(kinds) == 1 else "agree"
     told = lower_first(_joined(kinds))
-    return f"{said} {told[:1].upper()}{told[1:]} {verb}."
+    if len(kinds) == 1:
+        return f"{said} It rests on {told} alone."
+    return f"{said} {told[:1].upper()}{told[1:]} agree."
 
 
 def _not_it(excluded: list[Excluded]) -> str:
@@ -143,7 +144,7 @@ def _done(facts: Facts) -> str:
 
 def _take_care(verdict: Verdict) -> str:
     said = [CAUTIONS[one] for one in verdict.cautions if one in CAUTIONS]
-    if said:
+    if said and verdict.measured:
         return " ".join(said[:2])
     if verdict.teardown == "go" and verdict.opening is not None and verdict.opening.hazards:
         return verdict.opening.hazards[0]

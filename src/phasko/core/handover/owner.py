@@ -57,7 +57,7 @@ def _parts(verdict: Verdict, facts: Facts) -> Iterator[Line]:
             if one.besides:
                 yield Line(title="And besides", text=_PLAIN[one.fault](one, facts.profile))
         yield Line(title="How sure we were" if past else "How sure we are", text=_sure(leader))
-    if "stop_cranking" in verdict.cautions and not facts.repaired:
+    if verdict.measured and "stop_cranking" in verdict.cautions and not facts.repaired:
         text = "Please do not start the engine, not even to move the car: parts inside could hit each other and break."
         yield Line(title="Until then", text=text)
     if facts.repaired:

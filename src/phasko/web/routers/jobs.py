@@ -24,7 +24,7 @@ router = APIRouter(prefix="/api/jobs", tags=["jobs"])
 
 class NewJob(BaseModel):
     model_config = ConfigDict(extra="forbid")
-    vehicle: str = Field(max_length=120)
+    vehicle: str = Field(max_length=200)
     make_model: str = Field(default="", max_length=200)
     complaint: str = Field(default="", max_length=4000)
     codes: list[Annotated[str, Field(max_length=40)]] = Field(default_factory=list, max_length=50)
@@ -82,7 +82,7 @@ def put_document(
 
 class Named(BaseModel):
     model_config = ConfigDict(extra="forbid")
-    vehicle: str = Field(max_length=120)
+    vehicle: str = Field(max_length=200)
     make_model: str = Field(default="", max_length=200)
 
 

@@ -93,7 +93,7 @@ class OfVehicle(BaseModel):
     """Of which vehicle the new job is; null: the same."""
 
     model_config = ConfigDict(extra="forbid")
-    vehicle: Annotated[str, Field(max_length=120)] | None = None
+    vehicle: Annotated[str, Field(max_length=200)] | None = None
 
 
 @router.post("/jobs/{job_id}/copies", status_code=201)

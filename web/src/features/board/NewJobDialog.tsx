@@ -77,7 +77,7 @@ function JobForm({ onTyped }: { onTyped: (any: boolean) => void }) {
     >
       <Flex direction="column" gap="3">
         <Row label="Vehicle" required help="The name the pool knows it by">
-          <Input autoFocus value={vehicle} onChange={(e) => setVehicle(e.target.value)} maxLength={120} borderColor="mute" />
+          <Input autoFocus value={vehicle} onChange={(e) => setVehicle(e.target.value)} maxLength={200} borderColor="mute" />
         </Row>
         <Row label="Make and model">
           <Input value={makeModel} onChange={(e) => setMakeModel(e.target.value)} maxLength={200} borderColor="mute" />

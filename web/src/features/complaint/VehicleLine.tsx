@@ -74,7 +74,7 @@ function VehicleForm({ job, onDone }: { job: Schemas["JobSummary"]; onDone: () =
       }}
     >
       <Flex gap="2" align="center" mt="1.5" wrap="wrap">
-        <PlainInput aria-label="Vehicle" placeholder="Vehicle" autoFocus width={200} wrong={!vehicle.trim()} maxLength={120} value={vehicle} onChange={(e) => setVehicle(e.target.value)} />
+        <PlainInput aria-label="Vehicle" placeholder="Vehicle" autoFocus width={200} wrong={!vehicle.trim()} maxLength={200} value={vehicle} onChange={(e) => setVehicle(e.target.value)} />
         <PlainInput aria-label="Make and model" placeholder="Make and model" width={240} wrong={false} maxLength={200} value={make} onChange={(e) => setMake(e.target.value)} />
         <ActionButton type="submit" h="32px" fontSize="13px" disabled={!vehicle.trim() || keep.isPending}>
           Save

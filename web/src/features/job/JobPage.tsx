@@ -72,7 +72,7 @@ export type JobContext = { job: Schemas["JobSummary"] };
 function JobHeader({ job }: JobContext) {
   return (
     <>
-      <Text truncate minW="0">
+      <Text truncate minW={{ base: "0", xl: "120px" }}>
         <b>{job.vehicle}</b> {job.make_model && `${job.make_model}, `}
         <Link to={`/engines/${String(job.engine.id)}`} data-testid="engine-link">
           <Box as="span" textDecoration="underline" textDecorationColor="var(--chakra-colors-line)">
@@ -80,10 +80,10 @@ function JobHeader({ job }: JobContext) {
           </Box>
         </Link>
       </Text>
-      {[job.complaint, ...job.codes].filter(Boolean).map((tag) => (
+      {[job.complaint, ...job.codes.slice(0, CODES_SHOWN), ...moreCodes(job.codes)].filter(Boolean).map((tag) => (
         <Flex
           key={tag}
-          flex={tag === job.complaint ? "0 1 auto" : "none"}
+          flex={tag === job.complaint ? "0 4 auto" : "none"}
           display={{ base: "none", xl: "flex" }}
           borderWidth="1px"
           borderColor="line"
@@ -98,4 +98,11 @@ function JobHeader({ job }: JobContext) {
       ))}
     </>
   );
+}
+
+const CODES_SHOWN = 2;
+
+/** The first codes name the trouble; how many there are besides stands on the complaint. */
+function moreCodes(codes: string[]): string[] {
+  return codes.length > CODES_SHOWN ? [`+ ${String(codes.length - CODES_SHOWN)}`] : [];
 }
