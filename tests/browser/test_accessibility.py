@@ -34,6 +34,7 @@ SCREENS = (
     "engines",
     "engines/1",
     "workshop",
+    "settings",
     "jobs/{job}/vehicle",
     *(f"jobs/{{job}}/{station}" for station in STATIONS),
 )
@@ -64,6 +65,36 @@ def test_no_screen_breaks_a_rule_in_either_light(browser: WebDriver, server: str
             if found:
                 broken[f"/{screen} {light}"] = found
             press(browser, Keys.ESCAPE, "d")
+    assert broken == {}
+
+
+def test_no_rule_is_broken_on_a_phone_and_under_what_opens(browser: WebDriver, server: str, job_id: int) -> None:
+    metrics = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": False}
+    broken = {}
+    browser.get(f"{server}/jobs/{job_id}/call")
+    settled(browser)
+    browser.execute_script(AXE)
+    for opened in ("q", "?"):
+        press(browser, opened)
+        WebDriverWait(browser, 10).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[role=dialog] h2"))
+        found = browser.execute_async_script(MEASURE, RULES)
+        if found:
+            broken[f"key {opened}"] = found
+        press(browser, Keys.ESCAPE)
+        WebDriverWait(browser, 10).until(lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
+    browser.find_element(By.CSS_SELECTOR, "[data-why=gate]").click()
+    seen(browser, "why")
+    found = browser.execute_async_script(MEASURE, RULES)
+    if found:
+        broken["why"] = found
+    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    for station in ("complaint", "hook-up", "look", "captures", "phase", "call"):
+        browser.get(f"{server}/jobs/{job_id}/{station}")
+        settled(browser)
+        browser.execute_script(AXE)
+        found = browser.execute_async_script(MEASURE, RULES)
+        if found:
+            broken[f"390 px {station}"] = found
     assert broken == {}
 
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import base64
+import re
 
+import pypdfium2
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -74,3 +76,115 @@ def test_a_pressure_asks_for_its_cylinder(browser: WebDriver, server: str) -> No
     tab_to(browser, "That is right, measure it", most=90).send_keys(Keys.ENTER)
     gone(browser, "sheet")
     reads(browser, "capture", "cylinder pressure")
+
+
+def test_a_station_on_paper_holds_its_finding_and_the_case(browser: WebDriver, server: str) -> None:
+    browser.get(f"{server}/jobs/17/call")
+    reads(browser, "headline", "Open up")
+    press(browser, "d")
+    for station, told in (("phase", "17.1° late"), ("call", "The call without it"), ("look", "looked at")):
+        browser.get(f"{server}/jobs/17/{station}")
+        reads(browser, "headline", " ")
+        reads(browser, "case", "Open up")
+        sheet = browser.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True, "printBackground": False})
+        pages = pypdfium2.PdfDocument(base64.b64decode(sheet["data"]))
+        assert 1 <= len(pages) <= 4
+        text = " ".join(page.get_textpage().get_text_range() for page in pages)
+        assert told in text
+        assert "Harbour pick-up 7" in text
+        assert "Stop cranking" in text, "the caution of the case goes along"
+        assert "Logbook" not in text, "what can only be pressed stays on the screen"
+        picture = pages[0].render(scale=0.3).to_pil().convert("L")
+        assert sum(picture.histogram()[200:]) > 0.8 * picture.width * picture.height, (
+            "white, though it is dark on screen"
+        )
+
+
+def test_keys_of_one_letter_can_be_switched_off(browser: WebDriver, server: str) -> None:
+    browser.get(server)
+    seen(browser, "job")
+    press(browser, ",")
+    reads(browser, "headline", "Settings")
+    tab_to(browser, "Off").send_keys(Keys.ENTER)
+    press(browser, "g", "j", "?")
+    assert browser.current_url.endswith("/settings")
+    assert not browser.find_elements(By.CSS_SELECTOR, "[role=dialog]")
+    browser.get(server)
+    seen(browser, "job")
+    press(browser, Keys.ARROW_DOWN, Keys.ENTER)
+    WebDriverWait(browser, 10).until(lambda b: "/jobs/" in b.current_url)
+    press(browser, "5")
+    assert not browser.current_url.endswith("/seal")
+    browser.get(f"{server}/settings")
+    tab_to(browser, "On").send_keys(Keys.ENTER)
+    press(browser, "g")
+    WebDriverWait(browser, 10).until(lambda b: b.current_url.endswith("/engines"))
+
+
+def test_units_are_set_once(browser: WebDriver, server: str) -> None:
+    browser.get(f"{server}/settings")
+    tab_to(browser, "kPa").send_keys(Keys.ENTER)
+    tab_to(browser, "Teeth before gap").send_keys(Keys.ENTER)
+    browser.get(f"{server}/jobs/17/cylinder")
+    peak = re.search(r"Peak (\d+) ± \d+ kPa", reads(browser, "figures", "kPa"))
+    assert peak is not None
+    assert 1000 < int(peak.group(1)) < 1400
+    press(browser, "6")
+    reads(browser, "flag-B1I", "wheel teeth late")
+
+
+def test_words_and_reasons_are_one_key_or_one_press_away(browser: WebDriver, server: str) -> None:
+    browser.get(f"{server}/jobs/17/phase")
+    reads(browser, "headline-number", "17.1° late")
+    press(browser, "q")
+    first = seen(browser, "glossary").find_element(By.TAG_NAME, "h3")
+    assert first.text == "At this station"
+    assert seen(browser, "glossary").find_elements(By.TAG_NAME, "svg")
+    tab_to(browser, "Find a word").send_keys("loss")
+    words = seen(browser, "glossary").find_elements(By.TAG_NAME, "h4")
+    assert "Loss angle" in [word.text for word in words]
+    press(browser, Keys.ESCAPE)
+    gone(browser, "glossary")
+    mark = browser.find_element(By.CSS_SELECTOR, "[aria-label='Why is this? Intake cam, offset']")
+    mark.send_keys(Keys.ENTER)
+    why = reads(browser, "why", "17.1° late ± 0.7°")
+    for told in ("mean over edges and cycles", "of the reference", "7 cycles", "JCGM 100:2008"):
+        assert told in why
+    press(browser, Keys.ESCAPE)
+    gone(browser, "why")
+    assert "Why is this?" in focus(browser), "the focus goes back to the number"
+
+
+def test_what_must_be_seen_is_large_at_every_size(browser: WebDriver, server: str) -> None:
+    """From a metre: 30 px, on a narrow screen and at 200 % zoom (640 px) 22 px, the board 18 px."""
+    browser.get(server)
+    board = seen(browser, "row-stop")
+    assert size_px(browser, board) >= 18
+    for width, least in ((1280, 30), (768, 30), (640, 22), (390, 22)):
+        metrics = {"width": width, "height": 900, "deviceScaleFactor": 1, "mobile": False}
+        browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        browser.get(f"{server}/jobs/17/phase")
+        reads(browser, "headline-number", "late")
+        words = [e for e in browser.find_elements(By.XPATH, "//*[text()='Open up']") if e.is_displayed()]
+        assert max(size_px(browser, one) for one in words) >= least, width
+        stops = [e for e in browser.find_elements(By.XPATH, "//*[text()='Stop cranking']") if e.is_displayed()]
+        assert max(size_px(browser, one) for one in stops) >= (19 if width >= 768 else 22), width
+        small = browser.execute_script(SMALL)
+        assert small == [], width
+
+
+SMALL = """
+const told = [];
+for (const node of document.querySelectorAll("main *, aside *, nav *")) {
+  const own = [...node.childNodes].some((one) => one.nodeType === 3 && one.textContent.trim());
+  if (!own || !node.getClientRects().length) continue;
+  const size = parseFloat(getComputedStyle(node).fontSize);
+  const least = node.closest("svg") ? 11 : 13;
+  if (size < least) told.push(`${node.textContent.trim().slice(0, 40)}: ${size}`);
+}
+return told;
+"""
+
+
+def size_px(browser: WebDriver, element: object) -> float:
+    return float(browser.execute_script("return parseFloat(getComputedStyle(arguments[0]).fontSize)", element))

@@ -34,8 +34,10 @@ def wide(browser: WebDriver, width: int) -> None:
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
 
 
-@pytest.mark.parametrize(("width", "vehicle"), [(1280, "Sled dog van 1"), (768, "Sled dog van 2")])
-def test_from_complaint_to_call_without_a_mouse(browser: WebDriver, server: str, width: int, vehicle: str) -> None:
+@pytest.mark.parametrize(
+    ("width", "vehicle"), [(1280, "Sled dog van 1"), (768, "Sled dog van 2"), (390, "Sled dog van 4")]
+)
+def test_a_whole_job_without_a_mouse(browser: WebDriver, server: str, width: int, vehicle: str) -> None:
     wide(browser, width)
     new_job(browser, server, vehicle)
     assert "No hook-up is planned yet" in seen(browser, "record-card").text
@@ -72,6 +74,20 @@ def test_from_complaint_to_call_without_a_mouse(browser: WebDriver, server: str,
     press(browser, " ")
     assert "timing-and-seal" in reads(browser, "capture", "cranking")
     assert "Timing as it should be" in reads(browser, "case", "Timing as it should be")
+    press(browser, "8")
+    reads(browser, "headline", "Covers stay on: timing as it should be")
+    press(browser, "9")
+    reads(browser, "hand-over-headline", "Timing as it should be")
+    press(browser, "x")
+    tab_to(browser, "Close the job", most=40).send_keys(Keys.ENTER)
+    page_reads(browser, "Open it again")
+    fits(browser)
+
+
+def fits(browser: WebDriver) -> None:
+    """Nothing is cut off at the right, and nothing has to be pushed sideways to be read."""
+    beyond = "const m = document.querySelector('main'); return m.scrollWidth - m.clientWidth"
+    assert browser.execute_script(beyond) <= 0
 
 
 def test_a_caution_that_is_not_ticked_keeps_the_button_off(browser: WebDriver, server: str) -> None:

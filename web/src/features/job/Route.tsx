@@ -35,7 +35,10 @@ function StopCranking({ live }: { live: boolean }) {
 function Stops(state: JobState) {
   const list = useRef<HTMLDivElement>(null);
   const { pathname } = useLocation();
-  useEffect(() => list.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" }), [pathname]);
+  useEffect(() => {
+    // Newer browsers answer a scroll with a promise, which must not be taken for the way to undo it.
+    list.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" });
+  }, [pathname]);
   return (
     <Flex as="ol" ref={list} direction={{ base: "row", md: "column" }} listStyleType="none" position="relative" gap={{ base: "1", lg: "0" }}>
       {STATIONS.map((station) => (

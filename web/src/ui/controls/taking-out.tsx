@@ -45,7 +45,9 @@ export function useTakingOut<T>({ takeOut, bringBack, refresh }: Ways<T>) {
 export function TakenOutNote({ children, hint, onBack }: { children: ReactNode; hint?: string; onBack: () => void }) {
   const way = useRef<HTMLButtonElement>(null);
   // What was taken out held the focus; it goes to the way back.
-  useEffect(() => way.current?.focus({ preventScroll: true }), []);
+  useEffect(() => {
+    way.current?.focus({ preventScroll: true });
+  }, []);
   return (
     <Flex role="status" bg="soft" rounded="sm" px="4" py="2" my="3" align="center" gap="3">
       <Text flex="1">{children}</Text>
