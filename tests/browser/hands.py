@@ -79,7 +79,9 @@ def tab_to(browser: WebDriver, name: str, most: int = 60) -> WebElement:
     """Tabs until the focus is on the control with that name, as somebody without a mouse does."""
     for _ in range(most):
         here = browser.switch_to.active_element
-        if here.tag_name != "body" and (name in (here.get_attribute("aria-label") or "") or name in here.text):
+        if here.tag_name not in ("body", "main") and (
+            name in (here.get_attribute("aria-label") or "") or name in here.text
+        ):
             return here
         here.send_keys(Keys.TAB)
     raise AssertionError(f"no way by keyboard to {name!r}")

@@ -54,6 +54,11 @@ def settled(browser: WebDriver) -> None:
     )
 
 
+def at_rest(browser: WebDriver) -> None:
+    """What fades in is measured once it is there."""
+    WebDriverWait(browser, 10).until(lambda b: b.execute_script("return document.getAnimations().length") == 0)
+
+
 def test_no_screen_breaks_a_rule_in_either_light(browser: WebDriver, server: str, job_id: int) -> None:
     broken = {}
     for screen in SCREENS:
@@ -77,6 +82,7 @@ def test_no_rule_is_broken_on_a_phone_and_under_what_opens(browser: WebDriver, s
     for opened in ("q", "?"):
         press(browser, opened)
         WebDriverWait(browser, 10).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[role=dialog] h2"))
+        at_rest(browser)
         found = browser.execute_async_script(MEASURE, RULES)
         if found:
             broken[f"key {opened}"] = found
@@ -84,6 +90,7 @@ def test_no_rule_is_broken_on_a_phone_and_under_what_opens(browser: WebDriver, s
         WebDriverWait(browser, 10).until(lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
     browser.find_element(By.CSS_SELECTOR, "[data-why=gate]").click()
     seen(browser, "why")
+    at_rest(browser)
     found = browser.execute_async_script(MEASURE, RULES)
     if found:
         broken["why"] = found

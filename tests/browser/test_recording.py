@@ -79,7 +79,7 @@ def test_a_whole_job_without_a_mouse(browser: WebDriver, server: str, width: int
     press(browser, "9")
     reads(browser, "hand-over-headline", "Timing as it should be")
     press(browser, "x")
-    tab_to(browser, "Close the job", most=40).send_keys(Keys.ENTER)
+    seen(browser, "close-job").send_keys(Keys.ENTER)
     page_reads(browser, "Open it again")
     fits(browser)
 
@@ -123,7 +123,7 @@ def test_the_hook_up_goes_on_one_page(browser: WebDriver, server: str) -> None:
     reads(browser, "headline", "rounds")
     press(browser, "o")
     page = seen(browser, "hook-up-page").text
-    assert "Round 2" in page and "☑ Wheels chocked" in page and "one sample is" in page
+    assert "Round 2" in page and "☑ Chock the wheels" in page and "one sample is" in page
     press(browser, Keys.ESCAPE)
     reads(browser, "headline", "rounds")
 

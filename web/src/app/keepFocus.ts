@@ -44,7 +44,8 @@ export function useKeptFocus(): void {
 function successor(steps: Step[]): HTMLElement | null {
   for (const { parent, place } of steps) {
     if (!parent.isConnected) continue;
-    if (parent.tagName === "MAIN" || parent === document.body) break;
+    // Where the whole content went, another screen came: its beginning is no successor of what was pressed.
+    if (!parent.closest("main, aside, nav, header, [role=dialog]") || parent.tagName === "MAIN") break;
     const near = [parent.children[place], parent.children[place - 1], parent];
     const found = near.map((one) => one && firstIn(one)).find(Boolean);
     if (found) return found;

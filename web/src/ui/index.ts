@@ -24,4 +24,5 @@ export { useSeen } from "./svg/seen";
 export { useWidth } from "./svg/width";
 export { NumberField } from "./controls/NumberField";
 export { Select } from "./controls/Select";
+export { Sideways } from "./controls/Sideways";
 export { Sheet } from "./controls/Sheet";

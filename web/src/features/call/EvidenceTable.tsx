@@ -1,7 +1,7 @@
 import { Box, Flex, Table, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { percent } from "../../ui";
+import { percent, Sideways } from "../../ui";
 import { WeightMark } from "./marks";
 import { type Column, weightOf } from "./rows";
 
@@ -18,7 +18,7 @@ const GATES: Record<Schemas["WithoutKind"]["teardown"], string> = {
  * without each kind. */
 export function EvidenceTable({ rows, columns, at, onPick }: Props) {
   return (
-    <Box overflowX="auto" mb="4" borderTopWidth="1px" borderColor="line" data-testid="evidence-table">
+    <Sideways label="Evidence" mb="4" borderTopWidth="1px" borderColor="line" data-testid="evidence-table">
       <Table.Root size="sm" fontSize="13px" css={{ "& td, & th": { paddingInline: "6px", paddingBlock: "3px" } }}>
         <Table.Header>
           <Table.Row bg="transparent">
@@ -74,7 +74,7 @@ export function EvidenceTable({ rows, columns, at, onPick }: Props) {
         </Table.Body>
         <Foot columns={columns} />
       </Table.Root>
-    </Box>
+    </Sideways>
   );
 }
 

@@ -1,9 +1,9 @@
 /** All cylinders side by side in firing order: felt ones measured, the others reckoned from how much they compress. */
-import { Box, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
-import { pressureFigure, type PressureUnit, SvgText } from "../../ui";
+import { pressureFigure, type PressureUnit, Sideways, SvgText } from "../../ui";
 import { ink } from "../../ui/theme";
 
 const [HEIGHT, TOP, BAR] = [150, 8, 34];
@@ -17,7 +17,7 @@ export function AllCylinders({ picture, picked, unit }: { picture: Schemas["Cyli
   const width = step * picture.peaks.length + 4;
   const expected = picture.peaks[0]?.expected_bar ?? null;
   return (
-    <Box data-testid="all-cylinders" maxW="100%" overflowX="auto">
+    <Sideways label="All cylinders" data-testid="all-cylinders" maxW="100%">
       <Text fontWeight="650" fontSize="13.5px">
         All cylinders
       </Text>
@@ -33,7 +33,7 @@ export function AllCylinders({ picture, picked, unit }: { picture: Schemas["Cyli
       <Text fontSize="13px" color="mute" maxW="260px">
         {known.some((p) => p.measured) ? "Violet by transducer; pale ones reckoned from their humps, without corners." : ""}
       </Text>
-    </Box>
+    </Sideways>
   );
 }
 

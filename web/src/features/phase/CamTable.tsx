@@ -1,6 +1,6 @@
 import { Box, Table } from "@chakra-ui/react";
 
-import { offsetWords, plusMinus } from "../../ui";
+import { offsetWords, plusMinus, Sideways } from "../../ui";
 import { WhyMark } from "../why";
 import type { Lane } from "./strip-geometry";
 
@@ -11,7 +11,7 @@ export function CamTable({ captureId, lanes, pitchDeg }: Props) {
   const states = new Set(lanes.map((lane) => lane.segment));
   const heads = ["Cam", "Offset", "Measured to", "Wheel teeth", "Pitches", "At the cam", "Spread per cycle", "Limit"];
   return (
-    <Box overflowX="auto" mt="3">
+    <Sideways label="Offsets of the cams" mt="3">
       <Table.Root
         size="sm"
         css={{
@@ -62,6 +62,6 @@ export function CamTable({ captureId, lanes, pitchDeg }: Props) {
           ))}
         </Table.Body>
       </Table.Root>
-    </Box>
+    </Sideways>
   );
 }

@@ -1,7 +1,7 @@
 /** A small question mark beside a number that judges: formula, parts, source, and the cycles it came from. */
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useParams } from "react-router";
 
 import type { Schemas } from "../../api/client";
@@ -13,10 +13,16 @@ type Props = { id: string; about: string };
 export function WhyMark({ id, about }: Props) {
   const jobId = Number(useParams().jobId);
   const [open, setOpen] = useState(false);
+  const mark = useRef<HTMLButtonElement>(null);
+  const close = () => {
+    setOpen(false);
+    requestAnimationFrame(() => mark.current?.focus());
+  };
   return (
     <>
-      <Box
-        as="button"
+      <chakra.button
+        ref={mark}
+        type="button"
         aria-label={`Why is this? ${about}`}
         title="Why is this?"
         onClick={() => setOpen(true)}
@@ -40,8 +46,8 @@ export function WhyMark({ id, about }: Props) {
         className="no-print"
       >
         ?
-      </Box>
-      {open && <WhySheet jobId={jobId} id={id} about={about} onClose={() => setOpen(false)} />}
+      </chakra.button>
+      {open && <WhySheet jobId={jobId} id={id} about={about} onClose={close} />}
     </>
   );
 }

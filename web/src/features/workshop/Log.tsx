@@ -1,10 +1,10 @@
-import { Box, Flex, Table, Text } from "@chakra-ui/react";
+import { Flex, Table, Text } from "@chakra-ui/react";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
 import { logQuery } from "../../api/queries";
-import { ErrorNote, QuietButton, Waiting } from "../../ui";
+import { ErrorNote, QuietButton, Sideways, Waiting } from "../../ui";
 import { moment } from "./roles";
 
 /** Who did what, newest first; nobody can change or remove a line. */
@@ -28,7 +28,7 @@ export function Log() {
       {lines.length === 0 ? (
         <Text color="mute">Nothing was changed yet.</Text>
       ) : (
-        <Box overflowX="auto">
+        <Sideways label="Who did what">
           <Table.Root size="sm" data-testid="log">
             <Table.Header>
               <Table.Row>
@@ -43,7 +43,7 @@ export function Log() {
               ))}
             </Table.Body>
           </Table.Root>
-        </Box>
+        </Sideways>
       )}
       {log.hasNextPage && (
         <QuietButton mt="2" loading={log.isFetchingNextPage} onClick={() => void log.fetchNextPage()}>

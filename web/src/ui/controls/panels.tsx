@@ -2,6 +2,8 @@
 import { Box, Table, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
+import { Sideways } from "./Sideways";
+
 export function PanelTitle({ children, note }: { children: ReactNode; note?: ReactNode }) {
   return (
     <Text as="h2" fontWeight="650" fontSize="15px" mt="3" mb="1">
@@ -19,7 +21,7 @@ type TableProps = { heads: ReactNode[]; children: ReactNode; label: string };
 
 export function QuietTable({ heads, children, label }: TableProps) {
   return (
-    <Box overflowX="auto">
+    <Sideways label={label}>
       <Table.Root
         size="sm"
         aria-label={label}
@@ -36,6 +38,6 @@ export function QuietTable({ heads, children, label }: TableProps) {
         </Table.Header>
         <Table.Body>{children}</Table.Body>
       </Table.Root>
-    </Box>
+    </Sideways>
   );
 }
