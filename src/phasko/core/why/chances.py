@@ -77,6 +77,7 @@ def _chance(fault: FaultResult, taken_from: str) -> Why:
 
 
 def _odds(bits: float) -> str:
+    # Beyond a thousand to one nobody weighs any more, and the model itself is less sure than that.
     odds = min(2.0 ** abs(bits), 1000.0)
     size = f"{odds:.0f}" if odds >= 10 else f"{odds:.1f}"
     if odds < 1.2:

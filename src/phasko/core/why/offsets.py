@@ -34,6 +34,7 @@ def offset_whys(capture: CaptureResult, number: int, engine: EngineProfile) -> I
 def _offset(capture: CaptureResult, number: int, one: CamResult, engine: EngineProfile) -> Why:
     total, own, offset = one.total_u95_deg or 0.0, one.offset_u95_deg or 0.0, one.offset_deg or 0.0
     cam = engine.cam(one.cam)
+    # An edge that was not seen, or that the reference lacks, is no part of the mean.
     edges = [edge for edge in one.edges if edge.delta_deg is not None]
     parts = [
         Part(name=f"Edge {edge.edge}, {edge.kind}", value=_edge(edge.measured_deg, edge.reference_deg))

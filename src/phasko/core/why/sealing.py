@@ -35,6 +35,7 @@ def sealing_whys(capture: CaptureResult, number: int) -> Iterator[Why]:
 
 def _relative(capture: CaptureResult, number: int, sealing: CompressionResult, one: CylinderRelative) -> Why:
     order = sorted(c.cylinder for c in sealing.cylinders)
+    # Sources list their figures by cylinder number, the result in firing order.
     place = order.index(one.cylinder)
     parts = [
         Part(name=f"By {_BY[source.source]}", value=_percent(source.relative[place], source.u95[place]))

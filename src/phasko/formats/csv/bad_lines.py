@@ -90,6 +90,7 @@ def rows_for(
             continue
         values = [_value(line, place, header, dialect) if lacking == len(bad) else None for line in bad]
         values = values if lacking == len(bad) else [None] * lacking
+        # A first column without a name of the time may be a counter, which must go on evenly, too.
         if place == 0 or is_time_name(field.name):
             values = _between(before[field.name][-1].as_py(), after[field.name][0].as_py(), lacking, values)
         columns[field.name] = pa.array(values, field.type)

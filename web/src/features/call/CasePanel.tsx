@@ -91,7 +91,7 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
   const called = !leader || !verdict ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title}, ${percent(leader.probability)}`;
   return (
     <Flex data-case-bar display={{ base: "flex", lg: "none" }} align="center" columnGap="4" rowGap="1" px={{ base: "3", md: "4" }} py="1.5" minH="63px" wrap={{ base: "wrap", md: "nowrap" }}>
-      <Box flex="1" minW={{ base: "60%", md: "0" }} order={{ base: 2, md: 0 }}>
+      <Box flex={{ base: "1 0 100%", md: "1" }} minW="0" order={{ base: 2, md: 0 }}>
         <Text fontWeight="680" truncate>
           {called}
         </Text>
@@ -109,7 +109,7 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
           {GATE_WORDS[verdict.teardown]}
         </Text>
       )}
-      <QuietButton onClick={onToggle} aria-expanded={raised} hint="C" order={{ base: 3, md: 0 }}>
+      <QuietButton onClick={onToggle} aria-expanded={raised} hint="C" order={{ base: 1, md: 0 }} ml={{ base: "auto", md: "0" }}>
         {raised ? "Fold" : "Case"}
       </QuietButton>
     </Flex>

@@ -40,7 +40,7 @@ export function LeadTable({ page, onWires }: Props) {
           {page.rounds.length > 1 && (
             <PanelTitle note={i === 0 ? "the crank stays where it is in every round" : undefined}>Round {i + 1}</PanelTitle>
           )}
-          <QuietTable label={`Channels, round ${String(i + 1)}`} heads={["", "Signal", "Clip it to", "Probe", "Range", "Pin, colour"]}>
+          <QuietTable folds label={`Channels, round ${String(i + 1)}`} heads={["", "Signal", "Clip it to", "Probe", "Range", "Pin, colour"]}>
             {round.map((lead, number) => (
               <LeadRow key={lead.key} lead={lead} number={number + 1} onWire={put} />
             ))}

@@ -43,7 +43,7 @@ export function JobPage() {
       data-frame
       h="full"
       minH="0"
-      templateColumns={{ base: "minmax(0, 1fr)", md: "118px minmax(0, 1fr)", lg: "186px minmax(0, 1fr) auto" }}
+      templateColumns={{ base: "minmax(0, 1fr)", md: "132px minmax(0, 1fr)", lg: "186px minmax(0, 1fr) auto" }}
       templateRows={{ base: "auto minmax(0, 1fr) auto", md: "minmax(0, 1fr) auto", lg: "minmax(0, 1fr)" }}
     >
       <Box

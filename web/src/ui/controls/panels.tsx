@@ -17,9 +17,19 @@ export function PanelTitle({ children, note }: { children: ReactNode; note?: Rea
   );
 }
 
-type TableProps = { heads: ReactNode[]; children: ReactNode; label: string };
+/** `folds`: on a phone the cells of a row stand below each other, without the heads. */
+type TableProps = { heads: ReactNode[]; children: ReactNode; label: string; folds?: boolean };
 
-export function QuietTable({ heads, children, label }: TableProps) {
+const FOLDED = {
+  "@media (max-width: 767px)": {
+    "& thead": { display: "none" },
+    "& tr, & td": { display: "block" },
+    "& td": { border: "none", minWidth: 0, whiteSpace: "normal" },
+    "& tr": { borderBottom: "1px solid {colors.line}" },
+  },
+};
+
+export function QuietTable({ heads, children, label, folds = false }: TableProps) {
   return (
     <Sideways label={label}>
       <Table.Root
@@ -29,6 +39,7 @@ export function QuietTable({ heads, children, label }: TableProps) {
           "& th, & td": { borderColor: "line", bg: "transparent", color: "ink", px: "2", py: "1.5", verticalAlign: "top", fontSize: "13px" },
           "& tr": { bg: "transparent" },
           "& th": { color: "mute", fontSize: "13px", fontWeight: 500 },
+          ...(folds ? FOLDED : {}),
         }}
       >
         <Table.Header>
