@@ -34,7 +34,7 @@ export function CasePanel({ analysis }: Props) {
       borderTopWidth={{ base: "1px", lg: "0" }}
       gridColumn={{ base: "1", md: "2", lg: "auto" }}
       w={{ base: "auto", lg: open ? "288px" : "52px" }}
-      maxH={{ base: raised ? "70dvh" : "108px", md: raised ? "70dvh" : "66px", lg: "none" }}
+      maxH={{ base: raised ? "70dvh" : "108px", sm: raised ? "70dvh" : "66px", lg: "none" }}
       overflowY="auto"
       transition="max-height 150ms"
       data-testid="case"
@@ -90,8 +90,8 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
   const stop = verdict?.cautions.includes(FIRST_CAUTION);
   const called = !leader || !verdict ? "No call yet" : verdict.undecided ? "Undecided" : `${leader.title}, ${percent(leader.probability)}`;
   return (
-    <Flex data-case-bar display={{ base: "flex", lg: "none" }} align="center" columnGap="4" rowGap="1" px={{ base: "3", md: "4" }} py="1.5" minH="63px" wrap={{ base: "wrap", md: "nowrap" }}>
-      <Box flex={{ base: "1 0 100%", md: "1" }} minW="0" order={{ base: 2, md: 0 }}>
+    <Flex data-case-bar display={{ base: "flex", lg: "none" }} align="center" columnGap="4" rowGap="1" px={{ base: "3", md: "4" }} py="1.5" minH="63px" wrap={{ base: "wrap", sm: "nowrap" }}>
+      <Box flex={{ base: "1 0 100%", sm: "1" }} minW="0" order={{ base: 2, sm: 0 }}>
         <Text fontWeight="680" truncate>
           {called}
         </Text>
@@ -109,7 +109,7 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
           {GATE_WORDS[verdict.teardown]}
         </Text>
       )}
-      <QuietButton onClick={onToggle} aria-expanded={raised} hint="C" order={{ base: 1, md: 0 }} ml={{ base: "auto", md: "0" }}>
+      <QuietButton onClick={onToggle} aria-expanded={raised} hint="C" order={{ base: 1, sm: 0 }} ml={{ base: "auto", sm: "0" }}>
         {raised ? "Fold" : "Case"}
       </QuietButton>
     </Flex>

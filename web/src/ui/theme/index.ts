@@ -25,7 +25,8 @@ const config = defineConfig({
     "[data-frame], main": {
       _print: { display: "block !important", height: "auto !important", maxHeight: "none !important", overflow: "visible !important" },
     },
-    main: { _print: { zoom: "var(--print-zoom, 1)", padding: "0 !important" } },
+    // What is only read aloud stands in the content, and must not make the page itself longer than the screen.
+    main: { position: "relative", _print: { zoom: "var(--print-zoom, 1)", padding: "0 !important" } },
     "nav, .no-print, .chakra-button:not([aria-pressed=true]), [data-case-bar]": { _print: { display: "none !important" } },
     aside: {
       _print: { width: "auto !important", maxHeight: "none !important", overflow: "visible !important", borderTop: "2px solid {colors.ink}", marginTop: "12px", breakInside: "avoid" },
