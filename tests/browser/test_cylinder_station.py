@@ -51,6 +51,8 @@ def test_cycles_units_and_axes_change_by_key(browser: WebDriver, server: str) ->
     assert "psi" in reads(browser, "figures", "psi")
     assert "psi" in seen(browser, "all-cylinders").text
     press(browser, "p")
+    reads(browser, "figures", "kPa")
+    press(browser, "p")
     reads(browser, "figures", "bar")
     assert "logarithmic" in seen(browser, "volume").text
     press(browser, "v")
