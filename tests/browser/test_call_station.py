@@ -16,7 +16,7 @@ pytestmark = pytest.mark.browser
 
 
 def chosen(browser: WebDriver) -> str:
-    return browser.find_element(By.CSS_SELECTOR, "[data-testid='evidence-table'] tr[aria-selected='true']").text
+    return browser.find_element(By.CSS_SELECTOR, "[data-testid='evidence-table'] tr:has([aria-pressed='true'])").text
 
 
 def jumped(browser: WebDriver, server: str, vehicle: str) -> None:
