@@ -96,7 +96,7 @@ def test_nothing_is_recorded_before_every_caution_is_ticked(database: Database, 
     job = job_of(database, FOUR, "sensor")
     page = hook_up_page(database, job)
     keep_hook_up(database, job, page.hook_up.model_copy(update={"ticked": page.hook_up.ticked[1:]}))
-    with pytest.raises(RefusedError, match="Still to tick: Gloves"):
+    with pytest.raises(RefusedError, match="Still to tick: Wear gloves"):
         recordings.start(database, job, StartRecording())
     with pytest.raises(RefusedError, match="no round 9"):
         recordings.start(database, job_of(database, DISTRIBUTOR, "sensor"), StartRecording(round=8))
