@@ -236,9 +236,10 @@ def long_rows(bad: str, instead: bool = True) -> bytes:
         (f"{1e-5 * BAD_AT:.6f},1,2,3", ["c1", "c2"]),
         ("0.30:122,1,2", []),
         ("scope busy", ["c1", "c2"]),
+        ("", ["c1", "c2"]),
         ("\xff\xfe\x80,1,2", []),
     ],
-    ids=["no number", "too few", "too many", "bad time", "words", "no text"],
+    ids=["no number", "too few", "too many", "bad time", "words", "empty", "no text"],
 )
 def test_one_bad_line_of_sixty_thousand_is_kept_as_missing(bad: str, lost: list[str]) -> None:
     table = read(long_rows(bad))

@@ -8,10 +8,12 @@ __all__ = [
     "amount_words",
     "angle_words",
     "cam_name",
+    "chance_words",
     "count_words",
     "degrees",
     "drive_word",
     "lower_first",
+    "odds_words",
     "pitch_words",
     "plus_minus",
 ]
@@ -78,3 +80,22 @@ def cam_name(cam: Cam, profile: EngineProfile) -> str:
     if len(alike) > 1:
         name += f" {cam.id}"
     return name[0].upper() + name[1:]
+
+
+def chance_words(probability: float) -> str:
+    """A chance as people say it: ``97 in 100``, ``over 99 in 100``, ``under 1 in 100``."""
+    # Rounded to 0 or 100 it would promise what no measurement can.
+    if probability < 0.01:
+        return "under 1 in 100"
+    if probability > 0.99:
+        return "over 99 in 100"
+    return f"{100 * probability:.0f} in 100"
+
+
+def odds_words(bits: float) -> str:
+    """What a kind of evidence weighs, as people say it: ``87 to 1 for``; ``nothing`` where it is less than 1.5 to 1."""
+    if abs(bits) < 0.58:
+        return "nothing"
+    ratio = 2.0 ** min(abs(bits), 20.0)
+    much = "over 1000" if ratio >= 1000 else f"{ratio:.0f}" if ratio >= 10 else f"{ratio:.1f}"
+    return f"{much} to 1 {'for' if bits > 0 else 'against'}"

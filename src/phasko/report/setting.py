@@ -14,6 +14,7 @@ from markupsafe import Markup
 
 from phasko.core.documents.repair_results import ChangeResult
 from phasko.core.handover import HandOver
+from phasko.core.words import odds_words
 
 __all__ = ["PAGES", "Page", "Paper", "Pictures", "hand_over_html"]
 
@@ -91,7 +92,7 @@ def _environment() -> Environment:
         "thousands": lambda value: f"{value:,.0f}".replace(",", " "),
         "shortened": _shortened,
         "stem": lambda name: name.removesuffix(".capture.json"),
-        "weight": _weight,
+        "weight": odds_words,
         "change": _change,
         "change_u95": _change_u95,
     }
@@ -100,15 +101,6 @@ def _environment() -> Environment:
 
 def _shortened(text: str, most: int) -> str:
     return text if len(text) <= most else f"{text[: most - 1].rstrip()}…"
-
-
-def _weight(bits: float) -> str:
-    """Bits as a ratio, as people say it."""
-    if abs(bits) < 0.58:
-        return "nothing"
-    ratio = 2.0 ** min(abs(bits), 20.0)
-    much = "over 1000" if ratio >= 1000 else f"{ratio:.0f}" if ratio >= 10 else f"{ratio:.1f}"
-    return f"{much} to 1 {'for' if bits > 0 else 'against'}"
 
 
 def _digits(one: ChangeResult) -> int:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from phasko.core.handover import first_text, hand_over
-from phasko.core.handover.first_word import chance_words
+from phasko.core.words import chance_words
 from tests.core.handover.facts import facts_of, healthy, jumped, repaired, told
 
 

@@ -11,14 +11,19 @@ from phasko.core.documents.analysis import (
     Analysis,
     CamResult,
     CaptureResult,
+    CrankResult,
     CycleOffset,
+    IgnitionResult,
+    PhaserResult,
     Provenance,
     ProvenanceCapture,
 )
 from phasko.core.documents.compression_results import CompressionResult, CompressionSourceResult, CylinderRelative
+from phasko.core.documents.standards_results import ElongationResult
 from phasko.core.documents.verdict_results import Amount, EvidenceWeight, FaultResult, Verdict, Where
 from phasko.core.why import Why, whys
 from tests.builders import FOUR, pool_engine
+from tests.core.handover.facts import jumped
 
 CYCLES = [0.31, 0.27, 0.29]
 
@@ -99,7 +104,7 @@ def number(text: str) -> float:
 
 
 def test_an_offset_is_made_of_its_cycles_and_its_half_width_of_its_parts() -> None:
-    why = answers()["cam/7/B1I/cranking"]
+    why = answers()["7/cam/B1I/cranking"]
     assert why.value == "0.3° late ± 0.5°"
     assert number(why.value) == pytest.approx(sum(CYCLES) / 3, abs=0.05)
     assert [c.time_s for c in why.cycles] == [1.0, 2.0, 3.0]
@@ -110,7 +115,7 @@ def test_an_offset_is_made_of_its_cycles_and_its_half_width_of_its_parts() -> No
 
 
 def test_a_cylinder_is_named_with_its_own_sources_and_limits() -> None:
-    why = answers()["seal/7/3"]
+    why = answers()["7/seal/3"]
     assert why.value == "60 % ± 4 %, weak"
     told = {part.name: part.value for part in why.parts}
     assert told["By starter current"] == "58 % ± 5 %", "sources are in order of cylinder numbers, the engine's is not"
@@ -122,10 +127,10 @@ def test_a_chance_names_every_kind_and_the_gate_its_thresholds() -> None:
     found = answers()
     chance = found["chance/chain_jumped"]
     assert chance.value == "95 in 100"
-    assert [part.value for part in chance.parts] == ["87 to 1 for it"]
+    assert [part.value for part in chance.parts] == ["87 to 1 for"]
     gate = found["gate"]
     assert gate.value == "Open up"
-    assert any(part.value == "95 %" for part in gate.parts)
+    assert any(part.value == "95 in 100" for part in gate.parts)
     assert gate.parts[-1].value == "Two kinds agree."
 
 
@@ -138,3 +143,90 @@ def test_each_says_formula_and_source() -> None:
         assert why.formula
         assert why.source
         assert why.taken_from
+
+
+def test_the_edges_of_a_measured_cam_give_its_offset() -> None:
+    """What stands in the answer is enough to reckon the number after, to the digits that it shows."""
+    facts = jumped()
+    found = {why.id: why for why in whys(facts.analysis, facts.profile, [7])}
+    why = found["7/cam/B1I/cranking"]
+    pairs = [re.findall(r"(\d+\.\d)°", part.value) for part in why.parts if part.name.startswith("Edge")]
+    offsets = [(float(measured) - float(belongs) + 360.0) % 720.0 - 360.0 for measured, belongs in pairs]
+    assert len(offsets) == 4
+    assert sum(offsets) / len(offsets) == pytest.approx(number(why.value), abs=0.1)
+    assert len({why.id for why in found.values()}) == len(found)
+
+
+def test_a_spark_stands_beside_its_window() -> None:
+    made = (
+        analysis()
+        .captures[0]
+        .model_copy(
+            update={"ignition": [IgnitionResult(cylinder=1, spark_deg=-3.2, spark_u95_deg=0.4, state="in", sparks=8)]}
+        )
+    )
+    whole = analysis().model_copy(update={"captures": [made]})
+    engine = pool_engine(FOUR)
+    assert engine.ignition is not None
+    assert engine.ignition.cranking_spark_deg is not None
+    why = {one.id: one for one in whys(whole, engine, [7])}["7/spark/1"]
+    assert why.value == "3.2° before TDC ± 0.4°, in"
+    window = next(part.value for part in why.parts if part.name == "Window of the profile")
+    assert number(window) == abs(engine.ignition.cranking_spark_deg[0])
+
+
+def test_a_phaser_and_a_longer_chain_name_their_limits_and_parts() -> None:
+    swept = PhaserResult(
+        cam="B1I",
+        swept_deg=-1.2,
+        stop_low_deg=None,
+        stop_high_deg=None,
+        returned_to_deg=0.0,
+        state="stuck",
+        range_deg=50.0,
+        dead_time_s=0.04,
+        dead_time_u95_s=0.01,
+    )
+    longer = ElongationResult(
+        percent=0.41,
+        u95_percent=0.1,
+        mm=4.1,
+        u95_mm=1.0,
+        furthest_cam="B1E",
+        furthest_deg=4.0,
+        furthest_u95_deg=1.0,
+        fits=True,
+    )
+    captures = [analysis().captures[0].model_copy(update={"phasers": [swept]})]
+    whole = analysis().model_copy(update={"captures": captures, "elongation": longer})
+    found = {why.id: why for why in whys(whole, pool_engine(FOUR), [7])}
+    phaser = {part.name: part.value for part in found["7/phaser/B1I"].parts}
+    assert found["7/phaser/B1I"].value == "1.2° early, stuck"
+    assert (phaser["Limits"], phaser["Dead time"]) == (
+        "stuck under 3°, slow under 20°/s, off park over 2°",
+        "40 ± 10 ms",
+    )
+    chain = {part.name: part.value for part in found["elongation"].parts}
+    assert chain["Exhaust cam, furthest"] == "4.0° late ± 1.0°"
+    assert chain["It stays in every condition"] == "seen in one condition only"
+
+
+@pytest.mark.parametrize("source", ["cylinder_pressure", "speed", "current", "joined"])
+def test_the_pistons_are_found_by_something(source: str) -> None:
+    crank = CrankResult(
+        wheel="60-2",
+        matches_profile=True,
+        mean_rpm=200.0,
+        revolutions=14.0,
+        cycles=7,
+        missing_edges=0,
+        extra_edges=0,
+        index_offset_deg=-0.3,
+        index_offset_u95_deg=0.6,
+        index_offset_source=source,  # type: ignore[arg-type]
+    )
+    whole = analysis().model_copy(update={"captures": [analysis().captures[0].model_copy(update={"crank": crank})]})
+    why = {one.id: one for one in whys(whole, pool_engine(FOUR), [7])}["7/pistons"]
+    assert why.value == "0.3° early ± 0.6°"
+    assert why.parts[0].value
+    assert why.taken_from == "7 cycles, of a"

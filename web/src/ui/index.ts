@@ -25,4 +25,5 @@ export { useWidth } from "./svg/width";
 export { NumberField } from "./controls/NumberField";
 export { Select } from "./controls/Select";
 export { Sideways } from "./controls/Sideways";
+export { SmallForm } from "./controls/SmallForm";
 export { Sheet } from "./controls/Sheet";

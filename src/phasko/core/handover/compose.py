@@ -17,13 +17,13 @@ from phasko.core.handover.document import (
 )
 from phasko.core.handover.excluded import exclusions
 from phasko.core.handover.facts import Facts
-from phasko.core.handover.first_word import CAUTIONS, chance_words, five_lines, headline, repaired_headline, stop_words
+from phasko.core.handover.first_word import CAUTIONS, five_lines, headline, repaired_headline, stop_words
 from phasko.core.handover.measured import measured_rows
 from phasko.core.handover.owner import owner_page
 from phasko.core.handover.parts import parts_not_needed
 from phasko.core.handover.proof import proof
 from phasko.core.handover.side_findings import side_findings
-from phasko.core.words import cam_name, count_words, lower_first
+from phasko.core.words import cam_name, chance_words, count_words, lower_first
 
 __all__ = ["hand_over"]
 

@@ -6,7 +6,7 @@ from phasko.core import numbers
 from phasko.core.documents.analysis import FaultResult, Verdict
 from phasko.core.handover.document import Excluded
 from phasko.core.handover.fault_words import FAULT_SHORT
-from phasko.core.handover.first_word import chance_words
+from phasko.core.words import chance_words
 
 __all__ = ["exclusions"]
 

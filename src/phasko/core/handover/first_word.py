@@ -7,9 +7,9 @@ from collections.abc import Mapping
 from phasko.core.documents.analysis import FaultResult, Verdict
 from phasko.core.handover.document import Excluded, Line
 from phasko.core.handover.facts import Facts
-from phasko.core.words import lower_first
+from phasko.core.words import chance_words, lower_first
 
-__all__ = ["CAUTIONS", "chance_words", "first_text", "five_lines", "headline", "repaired_headline", "stop_words"]
+__all__ = ["CAUTIONS", "first_text", "five_lines", "headline", "repaired_headline", "stop_words"]
 
 _GATE: Mapping[str, str] = {
     "go": "Open the covers.",
@@ -25,16 +25,6 @@ CAUTIONS: Mapping[str, str] = {
 _NOTHING = "Nothing was measured or looked at yet. The covers stay on."
 _KINDS_NAMED = 4
 _EXCLUDED_NAMED = 8
-
-
-def chance_words(probability: float) -> str:
-    """A chance as people say it: ``97 in 100``, ``over 99 in 100``, ``under 1 in 100``."""
-    # Rounded to 0 or 100 it would promise what no measurement can.
-    if probability < 0.01:
-        return "under 1 in 100"
-    if probability > 0.99:
-        return "over 99 in 100"
-    return f"{100 * probability:.0f} in 100"
 
 
 def headline(verdict: Verdict) -> str:

@@ -10,9 +10,8 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.documents.repair import Seen
 from phasko.core.handover.document import Line, OwnerPage
 from phasko.core.handover.facts import Facts
-from phasko.core.handover.first_word import chance_words
 from phasko.core.handover.parts import PART_WORDS, needed_parts
-from phasko.core.words import count_words, drive_word, lower_first
+from phasko.core.words import chance_words, count_words, drive_word, lower_first
 
 __all__ = ["owner_page"]
 

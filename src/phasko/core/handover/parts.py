@@ -8,7 +8,7 @@ from phasko.core import numbers
 from phasko.core.documents.analysis import Verdict
 from phasko.core.documents.job import JobDocument
 from phasko.core.documents.repair import Part
-from phasko.core.handover.first_word import chance_words
+from phasko.core.words import chance_words
 
 __all__ = ["PART_WORDS", "needed_parts", "parts_not_needed"]
 

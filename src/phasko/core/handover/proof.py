@@ -7,9 +7,9 @@ from phasko.core.documents.repair import Closing, Repair
 from phasko.core.handover.document import Proof
 from phasko.core.handover.facts import Facts
 from phasko.core.handover.fault_words import FAULT_WORDS
-from phasko.core.handover.first_word import chance_words, headline
+from phasko.core.handover.first_word import headline
 from phasko.core.handover.parts import PART_WORDS
-from phasko.core.words import lower_first
+from phasko.core.words import chance_words, lower_first
 
 __all__ = ["proof", "wrong_call"]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from phasko.core.codes import explain_codes
 from phasko.core.handover.facts import Facts
-from phasko.core.handover.first_word import chance_words
+from phasko.core.words import chance_words
 
 __all__ = ["side_findings"]
 

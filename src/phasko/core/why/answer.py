@@ -25,8 +25,8 @@ class SoMuch(ResultPart):
 
 class Why(ResultPart):
     """``id`` says beside which number it belongs, ``value`` repeats it. ``formula`` in words and signs that a person
-    can reckon after; ``parts`` what goes into it; ``source`` where formula and limits come from; ``taken_from`` the
-    capture and its cycles, ``cycles`` what each of them gave where that is known."""
+    can reckon after; ``parts`` what goes into it; ``source`` where formula and limits come from, as the page of the
+    method has it; ``taken_from`` the capture and its cycles, ``cycles`` what each of them gave where that is known."""
 
     id: str
     title: str

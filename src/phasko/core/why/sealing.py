@@ -1,42 +1,36 @@
-"""Why a cylinder is called sound, weak or dead, and what its own pressure says."""
+"""Why a cylinder is called sound, weak or dead while cranking, and what it breathes."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
 from phasko.core import numbers
-from phasko.core.documents.analysis import CaptureResult, CylinderPressureResult
+from phasko.core.documents.analysis import CaptureResult, ManifoldResult, OverallCompressionResult
 from phasko.core.documents.compression_results import CompressionResult, CylinderRelative
 from phasko.core.why.answer import Part, Why, cycles_words
 
 __all__ = ["sealing_whys"]
 
 _BY = {"starter_current": "starter current", "battery_voltage": "battery voltage", "crank_speed": "crank speed"}
-_CORNERS = (
-    ("exhaust", "opens", "exhaust_open_deg"),
-    ("exhaust", "closes", "exhaust_close_deg"),
-    ("intake", "opens", "intake_open_deg"),
-    ("intake", "closes", "intake_close_deg"),
-)
 
 
-def sealing_whys(capture: CaptureResult, number: int) -> Iterator[Why]:
-    """One for each cylinder's relative compression, one for each peak and corner of a felt cylinder; ``number`` is the
-    capture's own."""
-    if capture.compression is not None:
-        for one in capture.compression.cylinders:
+def sealing_whys(capture: CaptureResult) -> Iterator[Why]:
+    """One for each cylinder's relative compression, for all together where known goods tell it, and for each manifold
+    whose mean pressure was read."""
+    sealing = capture.compression
+    if sealing is not None:
+        for one in sealing.cylinders:
             if one.relative is not None:
-                yield _relative(capture, number, capture.compression, one)
-    for felt in capture.cylinder_pressure:
-        if felt.peak_bar is not None:
-            yield _peak(capture, number, felt)
-        yield from _corners(capture, number, felt)
+                yield _relative(capture.file, sealing, one)
+        if sealing.overall is not None:
+            yield _overall(capture.file, sealing, sealing.overall)
+    for manifold in capture.manifolds:
+        yield _manifold(capture, manifold)
 
 
-def _relative(capture: CaptureResult, number: int, sealing: CompressionResult, one: CylinderRelative) -> Why:
-    order = sorted(c.cylinder for c in sealing.cylinders)
+def _relative(file: str, sealing: CompressionResult, one: CylinderRelative) -> Why:
     # Sources list their figures by cylinder number, the result in firing order.
-    place = order.index(one.cylinder)
+    place = sorted(c.cylinder for c in sealing.cylinders).index(one.cylinder)
     parts = [
         Part(name=f"By {_BY[source.source]}", value=_percent(source.relative[place], source.u95[place]))
         for source in sealing.sources
@@ -47,15 +41,17 @@ def _relative(capture: CaptureResult, number: int, sealing: CompressionResult, o
     if sealing.cycles_left_out:
         parts.append(Part(name="Cycles left out, since the speed was not steady", value=str(sealing.cycles_left_out)))
     return Why(
-        id=f"seal/{number}/{one.cylinder}",
+        id=f"seal/{one.cylinder}",
         title=f"Cylinder {one.cylinder}, compression beside the others",
         value=f"{_percent(one.relative or 0.0, one.u95)}, {one.state}",
-        formula="Height of its hump, or depth of its dip in speed, over that of the sound cylinders. "
-        "Joined = sum of (value ÷ ±²) over sum of (1 ÷ ±²).",
+        formula="What the crank's acceleration, or the starter's current, needs of this cylinder's gas torque (fitted "
+        "to all cylinders at once) ÷ the same of the healthy ones. The best of the starter's sources and the crank's "
+        "speed are joined, each weighed by 1 ÷ ±².",
         parts=parts,
-        source="Inverse-variance mean: any handbook of statistics, from memory. Limits: the definition of weak and "
-        "dead in the result document. Even humps over a weak bank: common practice, no source.",
-        taken_from=cycles_words(capture.file, sealing.cycles_used, "cranking"),
+        source="Newton's second law for the crank and the equations of an electric motor, as any handbook has them; "
+        "the shape of the gas torque: Heywood 1988, section 5.4; scatter by the jackknife (Efron and Tibshirani 1993, "
+        "chapter 11); from memory. What is weak and what is dead is defined by the result document.",
+        taken_from=cycles_words(file, sealing.cycles_used, "cranking"),
     )
 
 
@@ -63,44 +59,33 @@ def _percent(relative: float, u95: float | None) -> str:
     return f"{100 * relative:.0f} %" + (f" ± {100 * u95:.0f} %" if u95 is not None else "")
 
 
-def _peak(capture: CaptureResult, number: int, felt: CylinderPressureResult) -> Why:
-    half = f" ± {felt.peak_u95_bar:.2f}" if felt.peak_u95_bar is not None else ""
-    parts = []
-    if felt.expected_peak_bar is not None:
-        parts.append(Part(name="Expected of a sound one", value=f"{felt.expected_peak_bar:.1f} bar"))
-    if felt.loss_angle_deg is not None:
-        parts.append(Part(name="Peak before TDC by", value=f"{felt.loss_angle_deg:.1f}°"))
-    if felt.lost_by is not None:
-        lost = "gas that leaks away" if felt.lost_by == "leak" else "too much room above the piston"
-        parts.append(Part(name="What is missing is lost by", value=lost))
-    parts.append(Part(name="Sound from", value=f"{100 * numbers.LEVEL_SOUND_SHARE.value:.0f} % of expected"))
+def _overall(file: str, sealing: CompressionResult, overall: OverallCompressionResult) -> Why:
+    count = overall.references
+    against = "one known good capture" if count == 1 else f"{count} known good captures"
     return Why(
-        id=f"peak/{number}/{felt.cylinder}",
-        title=f"Cylinder {felt.cylinder}, peak pressure",
-        value=f"{felt.peak_bar or 0.0:.1f}{half} bar",
-        formula="Expected: (p + 1.013 bar) · Vⁿ stays the same from where the intake valve shuts to TDC, n being the "
-        "polytropic exponent, less what heat takes.",
-        parts=parts,
-        source="Polytropic compression, n 1.2 to 1.35 for a cold cranked engine: Heywood 1988, section 9; from memory.",
-        taken_from=cycles_words(capture.file, felt.cycles or 0, felt.segment),
+        id="overall",
+        title="All cylinders together",
+        value=_percent(overall.relative, overall.u95),
+        formula="What the healthy cylinders swing the crank by ÷ the same of known good engines of this kind.",
+        parts=[Part(name="By", value=_BY.get(overall.source, overall.source)), Part(name="Against", value=against)],
+        source="Torque over inertia by the crank's speed, power by the starter's current: own method. Throttle, "
+        "temperature and speed that differ or are not noted widen it.",
+        taken_from=cycles_words(file, sealing.cycles_used, "cranking"),
     )
 
 
-def _corners(capture: CaptureResult, number: int, felt: CylinderPressureResult) -> Iterator[Why]:
-    for valve, what, name in _CORNERS:
-        angle = getattr(felt, name)
-        if angle is None:
-            continue
-        u95 = getattr(felt.corners_u95_deg, name, None) if felt.corners_u95_deg is not None else felt.corner_u95_deg
-        by_hand = name.removesuffix("_deg") in felt.by_hand
-        yield Why(
-            id=f"corner/{number}/{felt.cylinder}/{valve}/{what}",
-            title=f"Cylinder {felt.cylinder}, {valve} {what}",
-            value=f"{angle:.0f}°" + (f" ± {u95:.0f}°" if u95 is not None else "") + " after its firing TDC",
-            formula="The angle at which the pressure leaves the line of shut valves, corrected by how far the valve "
-            "must lift before the pressure shows it.",
-            parts=[Part(name="Set", value="by hand" if by_hand else "as found")],
-            source="Flow through a valve that just opens: Heywood 1988, section 6.3; from memory. "
-            "Corners in a cranked cylinder: common practice, no source.",
-            taken_from=cycles_words(capture.file, felt.cycles or 0, felt.segment),
-        )
+def _manifold(capture: CaptureResult, one: ManifoldResult) -> Why:
+    pushes = numbers.MANIFOLD_PUSHES_BAR
+    return Why(
+        id=f"manifold/{one.channel}",
+        title=f"Mean pressure of the {one.place} while cranking",
+        value=f"{1000 * one.mean_bar:.0f} ± {1000 * one.u95_bar:.0f} mbar, {one.state.replace('_', ' ')}",
+        formula="Mean over whole settled cycles against the outside air. ± holds the gauge's zero.",
+        parts=[Part(name="A gauge reading says that it pushes over", value=f"{pushes.value:g} {pushes.unit}")]
+        if one.place == "intake"
+        else [],
+        source="An engine in time sucks at the throttle while it is cranked: common practice, no source.",
+        taken_from=cycles_words(
+            capture.file, capture.compression.cycles_used if capture.compression is not None else 0, "cranking"
+        ),
+    )

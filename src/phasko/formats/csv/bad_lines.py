@@ -51,7 +51,7 @@ def bad_lines(data: FileBytes, start: int, stop: int, first: int, like: tuple[He
     # The pattern only finds who may be bad; what a line is, `line_fault` says.
     for suspect in _not_a_row(len(header.names), dialect).finditer(data, start, stop):
         line = suspect.group()
-        reason = line_fault(line, header, dialect) if line.strip() else None
+        reason = line_fault(line, header, dialect) if line.strip() else "is empty"
         if reason is None:
             continue
         number += data[at : suspect.start()].count(b"\n")

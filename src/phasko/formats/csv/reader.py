@@ -197,51 +197,69 @@ def _check_text(lines: list[str], place: str) -> None:
 
 
 def _table_of_block(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> Table:
+    """All rows; a few lines among them that are none are left out."""
+    try:
+        return _whole_or_joined(data, block, dialect, header, place)
+    except DataError as fault:
+        # An empty line instead of a row is read over: then only the time tells that a row is lacking.
+        return _without_bad_lines(data, block, (header, dialect), place, fault)
+
+
+def _whole_or_joined(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> Table:
     """All rows; where something stands between them the blocks are read one by one and joined."""
     try:
         arrow = _parsed(data, block, dialect, header)
     except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
         blocks = _blocks(data, block)
-        bad = bad_lines(data, block.start, block.stop, block.line, (header, dialect))
-        if len(blocks) == 1 and blocks[0] == block:
-            if not bad:
-                raise _located(data, block, dialect, header, place) from error
-            return _without(data, block, bad, (header, dialect), place)
-        try:
-            return _joined(data, blocks, dialect, header, place)
-        except DataError:
-            if not bad:
-                raise
-            return _without(data, block, bad, (header, dialect), place)
+        if blocks == [block]:
+            raise _located(data, block, dialect, header, place) from error
+        return _joined(data, blocks, dialect, header, place)
     return _table(arrow, dialect, header, place, block.line)
 
 
-def _without(data: FileBytes, block: _Block, bad: list[BadLine], like: tuple[Header, Dialect], place: str) -> Table:
-    """The rows around a few bad lines, joined; their samples are missing, and a note names the line."""
+def _without_bad_lines(
+    data: FileBytes, block: _Block, like: tuple[Header, Dialect], place: str, fault: DataError
+) -> Table:
+    """The rows around a few lines that are none, joined; what they lack is missing, and a note names each. Raises
+    ``fault`` where there are none, or too many."""
     header, dialect = like
+    bad = bad_lines(data, block.start, block.stop, block.line, like)
+    if not bad:
+        raise fault
     try:
-        pieces, rows = [], []
-        start, line = block.start, block.line
-        for one in bad:
-            if one.start > start:
-                pieces.append(_parsed(data, _Block(start, one.start, line), dialect, header))
-                rows.append([one])
-            elif rows:
-                rows[-1].append(one)
-            start, line = one.stop + 1, one.number + 1
-        if start < block.stop:
-            pieces.append(_parsed(data, _Block(start, block.stop, line), dialect, header))
-    except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
-        raise _located(data, block, dialect, header, place) from error
-    joined = pieces[:1]
-    for after, between in zip(pieces[1:], rows, strict=False):
-        stand_in = rows_for(between, joined[-1], after, header, dialect)
+        pieces, between = _apart(data, block, bad, like)
+    except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError):
+        raise fault from None
+    joined, notes = pieces[:1], []
+    for after, lines in zip(pieces[1:], between, strict=False):
+        stand_in = rows_for(lines, joined[-1], after, header, dialect)
         joined += [after] if stand_in is None else [stand_in, after]
+        became = "it was left out" if stand_in is None else "what it lacks counts as missing"
+        notes += [f"Line {line.number} {line.reason}: {became}." for line in lines]
+    if len(notes) > _LINES_NAMED:
+        notes[_LINES_NAMED:] = [f"{len(notes) - _LINES_NAMED} more lines cannot be read."]
     table = _table(pa.concat_tables(joined), dialect, header, place, block.line)
-    said = [f"Line {one.number} {one.reason}: what it lacks counts as missing." for one in bad[:_LINES_NAMED]]
-    if len(bad) > _LINES_NAMED:
-        said.append(f"{len(bad) - _LINES_NAMED} more lines cannot be read.")
-    return replace(table, notes=(*table.notes, *said))
+    return replace(table, notes=(*table.notes, *notes))
+
+
+def _apart(
+    data: FileBytes, block: _Block, bad: list[BadLine], like: tuple[Header, Dialect]
+) -> tuple[list[pa.Table], list[list[BadLine]]]:
+    """(The stretches of rows, the bad lines behind each of them)."""
+    header, dialect = like
+    pieces: list[pa.Table] = []
+    between: list[list[BadLine]] = []
+    start, number = block.start, block.line
+    for one in bad:
+        if one.start > start:
+            pieces.append(_parsed(data, _Block(start, one.start, number), dialect, header))
+            between.append([])
+        if between:
+            between[-1].append(one)
+        start, number = one.stop + 1, one.number + 1
+    if start < block.stop:
+        pieces.append(_parsed(data, _Block(start, block.stop, number), dialect, header))
+    return pieces, between
 
 
 def _parsed(data: FileBytes, block: _Block, dialect: Dialect, header: Header) -> pa.Table:

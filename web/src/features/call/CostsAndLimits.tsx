@@ -1,6 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
+import { WhyMark } from "../why";
 
 type Props = { costs: Schemas["CostResult"] | null; schools: readonly Schemas["SchoolResult"][] };
 
@@ -25,6 +26,7 @@ export function CostsAndLimits({ costs, schools }: Props) {
         <>
           <Text as="h2" fontSize="16px" fontWeight="680">
             How far is too far
+            <WhyMark id="limits" about="How far is too far" />
           </Text>
           {schools.map((school) => (
             <Flex key={school.school} justify="space-between" gap="3">

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
-import { ErrorNote, PlainInput, QuietButton } from "../../ui";
+import { PlainInput, QuietButton, SmallForm } from "../../ui";
 
 type Capture = Schemas["ImportedCapture"];
 type Props = { captures: Capture[]; jobId: number; onTakeOut: (capture: Capture) => void; onOpen: (id: number) => void };
@@ -108,20 +108,9 @@ function Rename({ jobId, capture }: { jobId: number; capture: Capture }) {
       </Flex>
     );
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        keep.mutate();
-      }}
-    >
-      <Flex gap="1.5" align="center">
-        <PlainInput aria-label={`Name of ${capture.name}`} autoFocus placeholder={capture.name} width={180} wrong={keep.isError} maxLength={120} value={title} onChange={(event) => setTitle(event.target.value)} />
-        <QuietButton type="submit" loading={keep.isPending}>
-          Save
-        </QuietButton>
-      </Flex>
-      {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}
-    </form>
+    <SmallForm saving={keep}>
+      <PlainInput aria-label={`Name of ${capture.name}`} autoFocus placeholder={capture.name} width={180} wrong={keep.isError} maxLength={120} value={title} onChange={(event) => setTitle(event.target.value)} />
+    </SmallForm>
   );
 }
 

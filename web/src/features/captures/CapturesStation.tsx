@@ -6,7 +6,7 @@ import { useRef, useState } from "react";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { capturesQuery, isRunning, recordingQuery } from "../../api/queries";
-import { EmptyNote, ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../ui";
+import { EmptyNote, ErrorNote, useKeys, useTakingOut, Waiting } from "../../ui";
 import { ImportSheet } from "../import";
 import { RecordCard, Recording, SensorTestPanel } from "../record";
 import { CaptureTable } from "./CaptureTable";
@@ -64,13 +64,13 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
     const next = captures.data?.find((c) => !c.confirmed && c.id !== open);
     setOpen(next?.id ?? null);
   };
-  const captureAt = (capture: Capture) => ({ params: { path: { capture_id: capture.id } } });
-  const taking = useTakingOut<Capture>({
-    takeOut: (capture) => taken(client.DELETE("/api/captures/{capture_id}", captureAt(capture))),
-    bringBack: (capture) => taken(client.POST("/api/captures/{capture_id}/restoration", captureAt(capture))),
+  const at = (id: number) => ({ params: { path: { capture_id: id } } });
+  const taking = useTakingOut<number>({
+    takeOut: (id) => taken(client.DELETE("/api/captures/{capture_id}", at(id))),
+    bringBack: (id) => taken(client.POST("/api/captures/{capture_id}/restoration", at(id))),
     refresh,
   });
-  useKeys({ u: taking.bringBack, o: () => setOpen(captures.data?.at(-1)?.id ?? null) });
+  useKeys({ u: () => taking.bringBack(), o: () => setOpen(captures.data?.at(-1)?.id ?? null) });
   return (
     <Box maxW="980px">
       <Text as="h1" fontSize="30px" fontWeight="720" lineHeight="1.15" data-testid="headline">
@@ -98,11 +98,6 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
         onClose={(name) => setUploads((all) => Object.fromEntries(Object.entries(all).filter(([key]) => key !== name)))}
       />
       {taking.failure && <ErrorNote error={taking.failure} onClose={taking.settle} />}
-      {taking.gone && (
-        <TakenOutNote hint="U" onBack={taking.bringBack}>
-          {taking.gone.title || taking.gone.name} was taken out. Its samples are kept.
-        </TakenOutNote>
-      )}
       {open !== null && <ImportSheet key={open} jobId={jobId} captureId={open} onClose={close} />}
       <Box mt="5">
         {captures.isPending && <Waiting>Reading the list</Waiting>}
@@ -119,11 +114,11 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
               .map((capture) => (
                 <SensorTestPanel key={capture.id} captureId={capture.id} name={capture.name} />
               ))}
-          <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={taking.takeOut} onOpen={setOpen} />
+          <CaptureTable captures={captures.data} jobId={jobId} onTakeOut={(capture) => taking.takeOut(capture.id)} onOpen={setOpen} />
             <InjectionLines jobId={jobId} />
           </>
         )}
-        <OutOfJob jobId={jobId} />
+        <OutOfJob jobId={jobId} newest={taking.gone} onBack={taking.bringBack} />
       </Box>
     </Box>
   );

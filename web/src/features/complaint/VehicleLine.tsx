@@ -7,7 +7,7 @@ import { Link, useNavigate } from "react-router";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import type { Told } from "../../api/told";
-import { ActionButton, ErrorNote, PlainInput, QuietButton } from "../../ui";
+import { ErrorNote, PlainInput, QuietButton, SmallForm } from "../../ui";
 
 type Props = { job: Schemas["JobSummary"]; told: Told };
 
@@ -67,20 +67,9 @@ function VehicleForm({ job, onDone }: { job: Schemas["JobSummary"]; onDone: () =
     },
   });
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        keep.mutate();
-      }}
-    >
-      <Flex gap="2" align="center" mt="1.5" wrap="wrap">
-        <PlainInput aria-label="Vehicle" placeholder="Vehicle" autoFocus width={200} wrong={!vehicle.trim()} maxLength={200} value={vehicle} onChange={(e) => setVehicle(e.target.value)} />
-        <PlainInput aria-label="Make and model" placeholder="Make and model" width={240} wrong={false} maxLength={200} value={make} onChange={(e) => setMake(e.target.value)} />
-        <ActionButton type="submit" h="32px" fontSize="13px" disabled={!vehicle.trim() || keep.isPending}>
-          Save
-        </ActionButton>
-      </Flex>
-      {keep.isError && <ErrorNote error={keep.error} onClose={keep.reset} />}
-    </form>
+    <SmallForm saving={keep} disabled={!vehicle.trim()}>
+      <PlainInput aria-label="Vehicle" placeholder="Vehicle" autoFocus width={200} wrong={!vehicle.trim()} maxLength={200} value={vehicle} onChange={(e) => setVehicle(e.target.value)} />
+      <PlainInput aria-label="Make and model" placeholder="Make and model" width={240} wrong={false} maxLength={200} value={make} onChange={(e) => setMake(e.target.value)} />
+    </SmallForm>
   );
 }

@@ -5,6 +5,7 @@ import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../../api/client";
 import { ink } from "../../ui/theme";
 import { curvePath, SvgText, useWidth } from "../../ui";
+import { WhyMark } from "../why";
 
 const [LEFT, LANE, HEAD] = [124, 92, 24];
 
@@ -18,9 +19,9 @@ const MANIFOLD_WORDS: Record<string, string> = {
   free: "is free",
 };
 
-type Props = { view: Schemas["CompressionView"]; breathing: Schemas["BreathingView"] };
+type Props = { captureId: number; view: Schemas["CompressionView"]; breathing: Schemas["BreathingView"] };
 
-export function Breathing({ view, breathing }: Props) {
+export function Breathing({ captureId, view, breathing }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   if (breathing.pulses.length === 0 && breathing.manifolds.length === 0) return null;
   const right = Math.max(width, 340) - 8;
@@ -42,6 +43,7 @@ export function Breathing({ view, breathing }: Props) {
       {breathing.manifolds.map((m) => (
         <Text key={m.channel}>
           The {m.place} {MANIFOLD_WORDS[m.state]}: {(1000 * m.mean_bar).toFixed(0)} ± {(1000 * m.u95_bar).toFixed(0)} mbar
+          <WhyMark id={`${String(captureId)}/manifold/${m.channel}`} about={`Mean pressure of the ${m.place}`} />
         </Text>
       ))}
       <Box ref={ref}>

@@ -59,12 +59,12 @@ function SealOfCapture({ jobId, capture }: { jobId: number; capture: Schemas["Im
       <Seal captureId={capture.id} view={seal.data.seal} />
       <SealControls jobId={jobId} capture={capture} view={seal.data.seal} />
       <FiringOrder jobId={jobId} />
-      <Breathing view={seal.data.seal} breathing={seal.data.breathing} />
+      <Breathing captureId={capture.id} view={seal.data.seal} breathing={seal.data.breathing} />
     </>
   );
 }
 
-function Overall({ overall }: { overall: Schemas["OverallCompressionResult"] }) {
+function Overall({ captureId, overall }: { captureId: number; overall: Schemas["OverallCompressionResult"] }) {
   return (
     <Text mt="2" maxW="220px" fontSize="13.5px" data-testid="overall">
       All together{" "}
@@ -72,6 +72,7 @@ function Overall({ overall }: { overall: Schemas["OverallCompressionResult"] }) 
         {Math.round(100 * overall.relative)} ± {Math.round(100 * overall.u95)} %
       </Box>{" "}
       of {overall.references === 1 ? "one known good capture" : `${String(overall.references)} known good captures`}
+      <WhyMark id={`${String(captureId)}/overall`} about="All cylinders together" />
     </Text>
   );
 }
@@ -119,7 +120,7 @@ function Seal({ captureId, view }: { captureId: number; view: Schemas["Compressi
       <Flex gap="6" wrap="wrap" align="flex-start">
         <Box data-testid="count" flex="none">
           <Largest view={view} />
-          {view.overall && <Overall overall={view.overall} />}
+          {view.overall && <Overall captureId={captureId} overall={view.overall} />}
         </Box>
         <Box flex="1" minW="280px">
           <CylinderBars view={view} />
@@ -130,7 +131,7 @@ function Seal({ captureId, view }: { captureId: number; view: Schemas["Compressi
               .map((bar) => (
                 <Text key={bar.cylinder}>
                   {view.named ? bar.cylinder : "–"}
-                  <WhyMark id={`seal/${String(captureId)}/${String(bar.cylinder)}`} about={`Cylinder ${String(bar.cylinder)}, compression`} />
+                  <WhyMark id={`${String(captureId)}/seal/${String(bar.cylinder)}`} about={`Cylinder ${String(bar.cylinder)}, compression`} />
                 </Text>
               ))}
           </Flex>
@@ -140,7 +141,12 @@ function Seal({ captureId, view }: { captureId: number; view: Schemas["Compressi
       <Unrolled view={view} />
       {view.sparks.length > 0 && (
         <Text fontSize="13.5px" mt="1" data-testid="spark-words">
-          {view.sparks.map((spark) => `${spark.words}. `)}
+          {view.sparks.map((spark) => (
+            <Text as="span" key={spark.cylinder}>
+              {spark.words}
+              <WhyMark id={`${String(captureId)}/spark/${String(spark.cylinder)}`} about={`Spark, cylinder ${String(spark.cylinder)}`} />{" "}
+            </Text>
+          ))}
           <Text as="span" color="mute">
             The control unit times from the crank wheel: a right spark does not clear the cams.
           </Text>

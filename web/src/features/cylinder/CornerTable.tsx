@@ -32,7 +32,7 @@ export function CornerTable({ captureId, cylinder, corners }: Props) {
             </Table.Cell>
             <Table.Cell>
               {corner.angle_deg.toFixed(0)}° {plusMinus(corner.u95_deg)}°
-              <WhyMark id={`corner/${String(captureId)}/${String(cylinder)}/${corner.valve}/${corner.what}`} about={`${corner.valve} ${corner.what}`} />
+              <WhyMark id={`${String(captureId)}/corner/${String(cylinder)}/${corner.valve}/${corner.what}`} about={`${corner.valve} ${corner.what}`} />
             </Table.Cell>
             <Table.Cell>{corner.profile_deg === null ? "not known" : `${corner.profile_deg.toFixed(0)}°`}</Table.Cell>
             <Table.Cell fontWeight="650">{corner.offset_deg === null ? "–" : offsetWords(corner.offset_deg, corner.u95_deg)}</Table.Cell>

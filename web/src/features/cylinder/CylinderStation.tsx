@@ -224,7 +224,7 @@ function Figures({ captureId, one, unit }: { captureId: number; one: Schemas["Fe
             {name}{" "}
           </Text>
           {value}
-          {name === "Peak" && <WhyMark id={`peak/${String(captureId)}/${String(one.cylinder)}`} about={`Cylinder ${String(one.cylinder)}, peak pressure`} />}
+          {name === "Peak" && <WhyMark id={`${String(captureId)}/peak/${String(one.cylinder)}`} about={`Cylinder ${String(one.cylinder)}, peak pressure`} />}
         </Text>
       ))}
     </Flex>

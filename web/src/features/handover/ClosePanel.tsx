@@ -6,7 +6,7 @@ import { useState } from "react";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import type { Told } from "../../api/told";
-import { ActionButton, Choice, ErrorNote, PanelTitle, PlainInput, QuietButton } from "../../ui";
+import { ActionButton, Choice, ErrorNote, PanelTitle, PlainInput, QuietButton, SmallForm } from "../../ui";
 import { CAUSE_WORDS, CAUSES, type Closing } from "./words";
 
 type Props = { job: Schemas["JobSummary"]; told: Told; doc: Schemas["HandOver"] };
@@ -101,21 +101,10 @@ function Desk({ jobId, holder, waiting }: { jobId: number; holder: string; waiti
   return (
     <Box as="section" aria-label="Who has it">
       <PanelTitle note="the board shows it">Who has it</PanelTitle>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          keep.mutate();
-        }}
-      >
-        <Flex gap="2" wrap="wrap" align="center">
-          <PlainInput aria-label="Who has the job" placeholder="Name" width={180} wrong={false} maxLength={60} value={who} onChange={(event) => setWho(event.target.value)} />
-          <PlainInput aria-label="What it waits for" placeholder="Waits for parts, for the owner" width={280} wrong={false} maxLength={200} value={what} onChange={(event) => setWhat(event.target.value)} />
-          <QuietButton type="submit" disabled={same || keep.isPending}>
-            Save
-          </QuietButton>
-        </Flex>
-      </form>
-      {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}
+      <SmallForm saving={keep} disabled={same}>
+        <PlainInput aria-label="Who has the job" placeholder="Name" width={180} wrong={false} maxLength={60} value={who} onChange={(event) => setWho(event.target.value)} />
+        <PlainInput aria-label="What it waits for" placeholder="Waits for parts, for the owner" width={280} wrong={false} maxLength={200} value={what} onChange={(event) => setWhat(event.target.value)} />
+      </SmallForm>
     </Box>
   );
 }

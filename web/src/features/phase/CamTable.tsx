@@ -47,7 +47,7 @@ export function CamTable({ captureId, lanes, pitchDeg }: Props) {
                     : `${offsetWords(lane.offset_deg, lane.total_u95_deg)} ${plusMinus(lane.total_u95_deg)}°`}
                 </Box>
                 {lane.offset_deg !== null && (
-                  <WhyMark id={`cam/${String(captureId)}/${lane.cam}/${lane.segment}`} about={`${lane.name}, offset`} />
+                  <WhyMark id={`${String(captureId)}/cam/${lane.cam}/${lane.segment}`} about={`${lane.name}, offset`} />
                 )}
               </Table.Cell>
               <Table.Cell whiteSpace="nowrap" title="the measurement alone: noise, cycles, clock">

@@ -80,7 +80,7 @@ function PhaseOfCapture({ jobId, capture, choice }: Props) {
       {strip.isError && <ErrorNote error={strip.error} onRetry={() => void strip.refetch()} />}
       {strip.data && <TurnStrip strip={strip.data} view={view} />}
       {strip.data && result && <HealthLines strip={strip.data} health={result.health ?? []} onLook={look} />}
-      <WheelNote result={result} strip={strip.data} />
+      <WheelNote captureId={capture.id} result={result} strip={strip.data} />
       <Irregularities odd={odd} strip={strip.data} focus={view.focus} onLook={look} />
       <Problems result={result} />
       {result?.learnt && <LearntPanel captureId={capture.id} learnt={result.learnt} onKept={setKept} />}

@@ -1,10 +1,14 @@
 import { Box, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
+import { offsetWords, plusMinus } from "../../ui";
+import { WhyMark } from "../why";
 import type { Strip } from "./strip-geometry";
 
 /** The wheel that was seen against the profile's, and how many pulses each signal gave per cycle. */
-export function WheelNote({ result, strip }: { result: Schemas["CaptureResult"] | undefined; strip: Strip | undefined }) {
+type Props = { captureId: number; result: Schemas["CaptureResult"] | undefined; strip: Strip | undefined };
+
+export function WheelNote({ captureId, result, strip }: Props) {
   const crank = result?.crank;
   if (!crank) return null;
   const names = new Map(strip?.lanes.map((lane) => [lane.cam, lane.name.toLowerCase()]));
@@ -29,6 +33,13 @@ export function WheelNote({ result, strip }: { result: Schemas["CaptureResult"] 
           )}
         </Box>
       ))}
+      {crank.index_offset_deg != null && crank.index_offset_u95_deg != null && (
+        <>
+          {" · against the pistons "}
+          {offsetWords(crank.index_offset_deg, crank.index_offset_u95_deg)} {plusMinus(crank.index_offset_u95_deg)}°
+          <WhyMark id={`${String(captureId)}/pistons`} about="Crank wheel against the pistons" />
+        </>
+      )}
     </Text>
   );
 }

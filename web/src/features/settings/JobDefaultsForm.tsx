@@ -1,12 +1,12 @@
 /** The limit that this workshop judges by, and what its hour costs. */
-import { Flex, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { jobDefaultsQuery } from "../../api/queries";
-import { ActionButton, ErrorNote, Labelled, numberOf, OptionalNumber, PlainInput, Select, textOf, Waiting } from "../../ui";
+import { ErrorNote, Labelled, numberOf, OptionalNumber, PlainInput, Select, SmallForm, textOf, Waiting } from "../../ui";
 import { type School, SCHOOLS } from "../call";
 
 export function JobDefaultsForm() {
@@ -32,23 +32,15 @@ function Form({ known }: { known: Schemas["JobDefaults"] }) {
     onSuccess: () => changes.jobDefaultsSet(),
   });
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        keep.mutate();
-      }}
-    >
-      <Flex gap="3" wrap="wrap" align="flex-end">
+    <>
+      <SmallForm saving={keep}>
         <Select label="Judged by" value={school} options={SCHOOLS} onPick={(picked) => setSchool(picked as School)} />
         <OptionalNumber label="Limit" unit="°" value={limit} onChange={setLimit} />
         <OptionalNumber label="Labour per hour" unit={currency} value={labour} onChange={setLabour} />
         <Labelled label="Currency">
           <PlainInput width={64} wrong={false} maxLength={8} value={currency} onChange={(event) => setCurrency(event.target.value)} />
         </Labelled>
-        <ActionButton type="submit" disabled={keep.isPending}>
-          Save
-        </ActionButton>
-      </Flex>
+      </SmallForm>
       <Text fontSize="13px" color="mute" mt="2">
         Jobs that are open already keep their own, which stand on their Call.
       </Text>
@@ -57,7 +49,6 @@ function Form({ known }: { known: Schemas["JobDefaults"] }) {
           Saved: the next job begins with these.
         </Text>
       )}
-      {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}
-    </form>
+    </>
   );
 }

@@ -1,12 +1,11 @@
 /** The workshop's name as it stands on the head of every page that is printed. */
-import { Flex } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { workshopNameQuery } from "../../api/closing-queries";
-import { ActionButton, ErrorNote, Labelled, PlainInput } from "../../ui";
+import { ErrorNote, Labelled, PlainInput, SmallForm } from "../../ui";
 
 export function NameOnPages() {
   const known = useQuery(workshopNameQuery);
@@ -23,24 +22,13 @@ function NameForm({ known }: { known: Schemas["WorkshopName"] }) {
     onSuccess: () => changes.workshopNamed(),
   });
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        keep.mutate();
-      }}
-    >
-      <Flex gap="3" wrap="wrap" align="flex-end">
-        <Labelled label="Name on every page">
-          <PlainInput width={240} wrong={false} maxLength={120} value={name} onChange={(event) => setName(event.target.value)} />
-        </Labelled>
-        <Labelled label="Address">
-          <PlainInput width={300} wrong={false} maxLength={200} value={address} onChange={(event) => setAddress(event.target.value)} />
-        </Labelled>
-        <ActionButton type="submit" h="32px" fontSize="13px" disabled={(name === known.name && address === known.address) || keep.isPending}>
-          Save
-        </ActionButton>
-      </Flex>
-      {keep.isError && <ErrorNote error={keep.error} onClose={() => keep.reset()} />}
-    </form>
+    <SmallForm saving={keep} disabled={name === known.name && address === known.address}>
+      <Labelled label="Name on every page">
+        <PlainInput width={240} wrong={false} maxLength={120} value={name} onChange={(event) => setName(event.target.value)} />
+      </Labelled>
+      <Labelled label="Address">
+        <PlainInput width={300} wrong={false} maxLength={200} value={address} onChange={(event) => setAddress(event.target.value)} />
+      </Labelled>
+    </SmallForm>
   );
 }

@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { enginePageQuery } from "../../api/queries";
 import { ErrorNote, offsetWords, PanelTitle, plusMinus, QuietTable, signWord, Waiting } from "../../ui";
+import { WhyMark } from "../why";
 import { DriveDrawing } from "../engines";
 import { nameOf } from "./StandardsPanel";
 
@@ -45,6 +46,7 @@ export function DrivePanel({ engineId, result, elongation, lanes }: Props) {
         <Box flex="1 1 320px">
           <Text fontSize="13.5px" data-testid="elongation">
             {elongation?.words ?? "Elongation needs two cams and the free links of the profile."}
+            {elongation && <WhyMark id="elongation" about="Elongation of the timing drive" />}
           </Text>
           {(result.slack ?? []).map((one) => (
             <Text key={`${one.cams.join()} ${one.segment}`} fontSize="13.5px" mt="2" data-testid="slack">

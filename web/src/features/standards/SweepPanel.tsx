@@ -6,6 +6,7 @@ import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../../api/client";
 import { sweepsQuery } from "../../api/queries";
 import { curvePath, ErrorNote, offsetWords, PanelTitle, plusMinus, SvgText, useWidth, Waiting } from "../../ui";
+import { WhyMark } from "../why";
 import { ink } from "../../ui/theme";
 import { CommandForm } from "./CommandForm";
 import { SolenoidSwap } from "./SolenoidSwap";
@@ -34,6 +35,7 @@ export function SweepPanel({ jobId, capture, phasers, cams, captures }: Props) {
           <Box key={sweep.cam} mb="3">
             <Text fontSize="15px" fontWeight="620" maxW="780px" data-testid="sweep-words">
               {sweep.text}
+              <WhyMark id={`${String(capture.id)}/phaser/${sweep.cam}`} about={`Phaser of ${sweep.cam}`} />
             </Text>
             <SweepPlot sweep={sweep} />
             {result && <Figures result={result} />}

@@ -30,8 +30,9 @@ export function useTakingOut<T>({ takeOut, bringBack, refresh }: Ways<T>) {
   return {
     gone,
     takeOut: (one: T) => out.mutate(one),
-    bringBack: () => {
-      if (gone !== null) back.mutate(gone);
+    /** That one, or the one that went last. */
+    bringBack: (one: T | null = gone) => {
+      if (one !== null) back.mutate(one);
     },
     failure: out.error ?? back.error,
     settle: () => {
@@ -51,7 +52,7 @@ export function TakenOutNote({ children, hint, onBack }: { children: ReactNode; 
   return (
     <Flex role="status" bg="soft" rounded="sm" px="4" py="2" my="3" align="center" gap="3">
       <Text flex="1">{children}</Text>
-      <QuietButton ref={way} onClick={onBack} {...(hint ? { hint } : {})}>
+      <QuietButton ref={way} onClick={() => onBack()} {...(hint ? { hint } : {})}>
         Bring it back
       </QuietButton>
     </Flex>
