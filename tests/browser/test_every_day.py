@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import re
 
+import httpx
 import pypdfium2
 import pytest
 from selenium.webdriver.common.by import By
@@ -188,3 +189,32 @@ return told;
 
 def size_px(browser: WebDriver, element: object) -> float:
     return float(browser.execute_script("return parseFloat(getComputedStyle(arguments[0]).fontSize)", element))
+
+
+LONG_NAME = ("Ferry tender of the outer harbour, which pulls the barges with gravel from the pier to the quarry " * 3)[
+    :200
+]
+TWELVE = ["P0016", "P0017", "P0335", "P0340", "P0300", "P0301", "P0302", "P0303", "P0304", "P0011", "P0014", "P0420"]
+
+
+def test_a_name_of_two_hundred_letters_and_twelve_codes_fold(browser: WebDriver, server: str) -> None:
+    body = {"vehicle": LONG_NAME, "complaint": "Stalls at the first bump. " * 12, "codes": TWELVE, "engine_id": 1}
+    job = httpx.post(f"{server}/api/jobs", json=body, timeout=30.0).json()["id"]
+    for width in (1280, 768, 390):
+        metrics = {"width": width, "height": 900, "deviceScaleFactor": 1, "mobile": False}
+        browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        for screen in ("", f"jobs/{job}/complaint", f"jobs/{job}/captures", f"jobs/{job}/hand-over"):
+            browser.get(f"{server}/{screen}")
+            WebDriverWait(browser, 20).until(lambda b: b.find_elements(By.CSS_SELECTOR, "main h1"))
+            assert browser.execute_script(BEYOND) == [], (width, screen)
+
+
+BEYOND = """
+const main = document.querySelector("main");
+const told = main.scrollWidth > main.clientWidth ? [`content by ${main.scrollWidth - main.clientWidth} px`] : [];
+const parts = [...document.querySelector("header").children].filter((one) => one.getClientRects().length);
+const [lefts, rights] = ["left", "right"].map((side) => parts.map((one) => one.getBoundingClientRect()[side]));
+if (lefts.some((left, i) => i && left < rights[i - 1] - 1)) told.push("the bar's parts lie over each other");
+if (getComputedStyle(parts[1]).overflowX !== "hidden") told.push("the name is not cut where its place ends");
+return told;
+"""

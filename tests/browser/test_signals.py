@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import urllib.request
 from pathlib import Path
 
@@ -98,6 +99,10 @@ def test_zoom_pan_and_rulers_by_keyboard_count_the_teeth(browser: WebDriver, ser
         for _ in range(steps):
             ruler.send_keys(Keys.ARROW_UP)
     text = reads(browser, "ruler-reading", "wheel teeth")
+    told = browser.find_element(By.CSS_SELECTOR, "[aria-label='Ruler B']")
+    WebDriverWait(browser, 10).until(
+        lambda _: re.fullmatch(r"\d+\.\d\d ms, \d+\.\d° crank from A to B", told.get_attribute("aria-valuetext") or "")
+    )
     WebDriverWait(browser, 10).until(lambda b: teeth(seen(b, "ruler-reading").text) > 7.0)
     text = seen(browser, "ruler-reading").text
     assert "rpm" in text
