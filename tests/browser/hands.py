@@ -24,7 +24,7 @@ const [zone, files] = arguments;
 const carried = new DataTransfer();
 for (const [name, content] of files) {
   const bytes = Uint8Array.from(atob(content), (c) => c.charCodeAt(0));
-  carried.items.add(new File([bytes], name));
+  carried.items.add(new File([bytes], name, { type: name.endsWith(".png") ? "image/png" : "" }));
 }
 for (const type of ["dragover", "drop"])
   zone.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: carried }));

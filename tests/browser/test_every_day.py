@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import base64
+import io
 import re
 
 import httpx
 import pypdfium2
 import pytest
+from PIL import Image
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
@@ -35,6 +37,18 @@ def test_a_file_dropped_at_another_station_is_caught(browser: WebDriver, server:
     browser.execute_script(DROP, browser.find_element(By.TAG_NAME, "main"), carried)
     reads(browser, "capture", "caught")
     assert browser.current_url.endswith("/captures")
+
+
+def test_a_photo_dropped_at_a_station_stays_there(browser: WebDriver, server: str) -> None:
+    new_job(browser, server, "Ferry tender 24")
+    press(browser, "2")
+    reads(browser, "headline", "Nothing noted yet")
+    picture = io.BytesIO()
+    Image.new("RGB", (40, 30), "white").save(picture, "PNG")
+    carried = [["marks.png", base64.b64encode(picture.getvalue()).decode()]]
+    browser.execute_script(DROP, browser.find_element(By.TAG_NAME, "main"), carried)
+    seen(browser, "photo")
+    assert browser.current_url.endswith("/look")
 
 
 def test_a_file_dropped_outside_of_a_job_says_where_it_belongs(browser: WebDriver, server: str) -> None:

@@ -1,10 +1,10 @@
-/** A file dropped anywhere on the page goes to the job that is open; the browser never opens it in the page's place. */
+/** A file dropped anywhere on the page goes to the job that is open, a photo to its station; the browser never opens it in the page's place. */
 import { Flex, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 
-import { dropFiles } from "../features/captures";
 import { QuietButton } from "../ui";
+import { dropFiles } from "./dropped";
 
 export function FileDrop() {
   const { pathname } = useLocation();
@@ -23,15 +23,16 @@ export function FileDrop() {
     };
     const drop = (event: DragEvent) => {
       setOver(false);
-      // A place that takes files itself has taken them already.
-      if (event.defaultPrevented) return;
       event.preventDefault();
       const files = [...(event.dataTransfer?.files ?? [])];
       if (!files.length) return;
       setAstray(job === undefined);
       if (job === undefined) return;
-      dropFiles(Number(job), files);
-      void navigate(`/jobs/${job}/captures`);
+      const photos = files.filter((file) => file.type.startsWith("image/"));
+      const captures = files.filter((file) => !photos.includes(file));
+      dropFiles("photos", Number(job), photos);
+      dropFiles("captures", Number(job), captures);
+      if (captures.length) void navigate(`/jobs/${job}/captures`);
     };
     window.addEventListener("dragover", drag);
     window.addEventListener("dragleave", leave);

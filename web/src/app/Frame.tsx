@@ -8,7 +8,7 @@ import { GlossarySheet } from "../features/glossary";
 import { KeysDialog, QuietButton, Sheet, useKeys } from "../ui";
 import { FileDrop } from "./FileDrop";
 import { HeaderSlotProvider, useHeader } from "./header";
-import { useKeptFocus } from "./keepFocus";
+import { focusContent, useKeptFocus } from "./keepFocus";
 import { KEY_GROUPS } from "./keys";
 import { usePaper } from "./paper";
 import { Unseen } from "./Unseen";
@@ -111,12 +111,6 @@ function FrameBody() {
 
 /** The first thing that Tab reaches: past the bar and the route, to what the screen is about. */
 function SkipLink() {
-  const skip = () => {
-    const main = document.querySelector<HTMLElement>("main");
-    if (!main) return;
-    main.tabIndex = -1;
-    main.focus();
-  };
   return (
     <Box
       asChild
@@ -130,7 +124,7 @@ function SkipLink() {
       fontWeight="650"
       _focusVisible={{ left: "8px", top: "6px" }}
     >
-      <button type="button" onClick={skip} data-testid="skip">
+      <button type="button" onClick={focusContent} data-testid="skip">
         To the content
       </button>
     </Box>

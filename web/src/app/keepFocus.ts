@@ -35,7 +35,7 @@ export function useKeptFocus(): void {
   }, []);
   useEffect(() => {
     const soon = requestAnimationFrame(() => {
-      if (document.activeElement === document.body) content()?.focus({ preventScroll: true });
+      if (document.activeElement === document.body) focusContent();
     });
     return () => cancelAnimationFrame(soon);
   }, [pathname]);
@@ -56,6 +56,11 @@ function successor(steps: Step[]): HTMLElement | null {
 function firstIn(element: Element): HTMLElement | null {
   if (element.matches(FOCUSABLE)) return element as HTMLElement;
   return element.querySelector<HTMLElement>(FOCUSABLE);
+}
+
+/** Past bar and route, to what the screen is about. */
+export function focusContent(): void {
+  content()?.focus({ preventScroll: true });
 }
 
 function content(): HTMLElement | null {

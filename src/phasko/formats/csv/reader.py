@@ -67,8 +67,8 @@ class CsvFormat:
         "a line with sample rate or interval. The time column is the one named so (time, t, seconds ...), in the unit "
         "it names; a time of day and seconds with a fraction in a second column are read too; without one the sample "
         "rate counts. Several blocks are joined: those with the same names one after the other, others side by side. "
-        "An empty field, NaN or a mark for overflow is a missing sample; so are those of a line that cannot be read, where "
-        "it is no more than one in a thousand, and a note names it. Written with one comment line "
+        "An empty field, NaN or a mark for overflow is a missing sample; so are those of a line that cannot "
+        "be read, where it is no more than one in a thousand, and a note names it. Written with one comment line "
         "`# phasko.capture {...}` that holds the description, then names, `time_s` first."
     )
 

@@ -47,26 +47,24 @@ function One({ fault, startsOpen }: { fault: Fault; startsOpen: boolean }) {
   return (
     <Box mb="2" data-testid={`fault-${fault.fault}`}>
       <Flex align="flex-start">
-      <Box as="button" flex="1" minW="0" textAlign="start" aria-expanded={open} onClick={() => setOpen(!open)}>
-        <Flex justify="space-between" gap="2" align="baseline">
-          <Text fontWeight="620" lineHeight="1.3">
-            {fault.besides && (
-              <Box as="span" color="mute" fontWeight="400">
-                Besides:{" "}
-              </Box>
-            )}
-            {fault.title || fault.fault}
-          </Text>
-          <Text flex="none">{percent(fault.probability)}</Text>
-        </Flex>
-        <Box h="6px" bg="soft" rounded="full" mt="1" mb="0.5" aria-hidden="true">
-          <Box h="full" w={`${100 * fault.probability}%`} minW="2px" bg="petrol" rounded="full" transition="width 150ms" />
+        <Box as="button" flex="1" minW="0" textAlign="start" aria-expanded={open} onClick={() => setOpen(!open)}>
+          <Flex justify="space-between" gap="2" align="baseline">
+            <Text fontWeight="620" lineHeight="1.3">
+              {fault.besides && (
+                <Box as="span" color="mute" fontWeight="400">
+                  Besides:{" "}
+                </Box>
+              )}
+              {fault.title || fault.fault}
+            </Text>
+            <Text flex="none">{percent(fault.probability)}</Text>
+          </Flex>
+          <Box h="6px" bg="soft" rounded="full" mt="1" mb="0.5" aria-hidden="true">
+            <Box h="full" w={`${100 * fault.probability}%`} minW="2px" bg="petrol" rounded="full" transition="width 150ms" />
+          </Box>
+          {!open && fault.probability >= LEAST && <Summary fault={fault} />}
         </Box>
-        {!open && fault.probability >= LEAST && (
-          <Summary fault={fault} />
-        )}
-      </Box>
-      <WhyMark id={`chance/${fault.fault}${fault.besides ? "/besides" : ""}`} about={fault.title || fault.fault} />
+        <WhyMark id={`chance/${fault.fault}${fault.besides ? "/besides" : ""}`} about={fault.title || fault.fault} />
       </Flex>
       {open && (
         <Box fontSize="13px" mt="1" pl="0.5">

@@ -6,12 +6,12 @@ import { useRef, useState } from "react";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { capturesQuery, isRunning, recordingQuery } from "../../api/queries";
+import { useDropped } from "../../app/dropped";
 import { EmptyNote, ErrorNote, useKeys, useTakingOut, Waiting } from "../../ui";
 import { ImportSheet } from "../import";
 import { RecordCard, Recording, SensorTestPanel } from "../record";
 import { CaptureTable } from "./CaptureTable";
 import { DropZone } from "./DropZone";
-import { useDropped } from "./dropped";
 import { Inbox } from "./Inbox";
 import { InjectionLines } from "./InjectionLines";
 import { OutOfJob } from "./OutOfJob";
@@ -48,7 +48,7 @@ function Captures({ jobId, ended }: { jobId: number; ended: Schemas["RecordingVi
     setUploads({});
     for (const pair of pairing.pairs) await send(pair, null);
   };
-  useDropped(jobId, (files) => void add(files));
+  useDropped("captures", jobId, (files) => void add(files));
   const take = async (name: string, rateHz: number | null) => {
     pairs.current.delete(name);
     const stored = await takeWaiting(jobId, name, rateHz, (upload) => setUploads((all) => ({ ...all, [upload.name]: upload })));

@@ -1,35 +1,15 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 
 import { ActionButton, useKeys } from "../../ui";
 
+/** Says that files may be dropped, and opens the list of files; the page itself catches what is dropped. */
 export function DropZone({ onFiles }: { onFiles: (files: File[]) => void }) {
   const input = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
   const pick = () => input.current?.click();
   useKeys({ a: pick });
   return (
-    <Flex
-      align="center"
-      gap="4"
-      borderWidth="2px"
-      borderStyle="dashed"
-      borderColor={over ? "petrol" : "line"}
-      bg={over ? "petrolSoft" : "panel"}
-      rounded="md"
-      px="5"
-      py="5"
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(false);
-        onFiles([...event.dataTransfer.files]);
-      }}
-    >
+    <Flex align="center" gap="4" borderWidth="2px" borderStyle="dashed" borderColor="line" bg="panel" rounded="md" px="5" py="5">
       <Box flex="1">
         <Text fontWeight="650" fontSize="16px">
           Drop one file or many, anywhere on the page

@@ -1,3 +1,2 @@
-export { dropFiles } from "./dropped";
 export { PickedCapture } from "./PickedCapture";
 export { capturesStation } from "./station";

@@ -6,6 +6,7 @@ import { useState } from "react";
 import { useChanges } from "../../api/changes";
 import { apiError, client, type Schemas, taken, unreachable } from "../../api/client";
 import { photosQuery } from "../../api/closing-queries";
+import { useDropped } from "../../app/dropped";
 import { ErrorNote, FileButton, PlainInput, QuietButton, Sheet, TakenOutNote, useTakingOut } from "../../ui";
 
 type Photo = Schemas["PhotoRow"];
@@ -26,6 +27,10 @@ export function PhotoStrip({ jobId, station }: { jobId: number; station: string 
     },
     onSuccess: () => changes.photosChanged(jobId),
   });
+  const addAll = async (files: File[]) => {
+    for (const file of files) await add.mutateAsync(file).catch(() => undefined);
+  };
+  useDropped("photos", jobId, (files) => void addAll(files));
   const taking = useTakingOut<Photo>({
     takeOut: (photo) => taken(client.DELETE("/api/photos/{photo_id}", { params: { path: { photo_id: photo.id } } })),
     bringBack: (photo) => taken(client.POST("/api/photos/{photo_id}/restoration", { params: { path: { photo_id: photo.id } } })),
