@@ -36,7 +36,7 @@ export function OutOfJob({ jobId, newest, onBack }: Props) {
             <QuietButton
               data-capture={capture.id}
               onClick={() => onBack(capture.id)}
-              aria-label={`Bring back ${capture.name}`}
+              aria-label={`Bring it back: ${capture.name}`}
               {...(capture.id === newest ? { hint: "U" } : {})}
             >
               Bring it back

@@ -48,7 +48,7 @@ export function TakenOut({ lead }: { lead: boolean }) {
             <Text color="mute" fontSize="13px">
               {moment(one.removedAt)}
             </Text>
-            <QuietButton onClick={() => back.mutate(one)} aria-label={`Bring back ${one.title}`}>
+            <QuietButton onClick={() => back.mutate(one)} aria-label={`Bring it back: ${one.title}`}>
               Bring it back
             </QuietButton>
             {lead && (
