@@ -75,6 +75,13 @@ def press(browser: WebDriver, *keys: str) -> None:
         ActionChains(browser).send_keys(key).perform()
 
 
+def to_station(browser: WebDriver, number: str, name: str) -> None:
+    """To a station by its key, until it is there: what is found before belongs to the one before."""
+    press(browser, number)
+    here = f"nav a[aria-current='page'][href$='/{name}']"
+    WebDriverWait(browser, PATIENCE_S).until(lambda b: b.find_elements(By.CSS_SELECTOR, here))
+
+
 def tab_to(browser: WebDriver, name: str, most: int = 60) -> WebElement:
     """Tabs until the focus is on the control with that name, as somebody without a mouse does."""
     for _ in range(most):

@@ -14,7 +14,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.browser.hands import drop, gone, page_reads, press, reads, seen, several, tab_to
+from tests.browser.hands import drop, gone, page_reads, press, reads, seen, several, tab_to, to_station
 from tests.browser.test_first_job import new_job, open_board, small_capture
 
 pytestmark = pytest.mark.browser
@@ -120,7 +120,7 @@ def test_every_page_is_shown_as_it_is_printed(browser: WebDriver, server: str) -
 
 def test_a_photo_is_added_captioned_and_brought_back(browser: WebDriver, server: str, tmp_path: Path) -> None:
     new_job(browser, server, "Ferry tender 6")
-    press(browser, "2")
+    to_station(browser, "2", "look")
     path = tmp_path / "mark.jpg"
     Image.new("RGB", (300, 200), "grey").save(path)
     browser.find_element(By.CSS_SELECTOR, "[data-testid='photo-file']").send_keys(str(path))

@@ -8,7 +8,7 @@ import pytest
 from phasko.core.phase.offset_statistics import CycleStatistics, offset_of_cycles
 from phasko.core.uncertainty import combine_u95
 
-CAPTURES = 600
+CAPTURES = 300
 
 
 def shared_by_cycle(rng: np.random.Generator, times_s: np.ndarray, cycles: np.ndarray) -> np.ndarray:

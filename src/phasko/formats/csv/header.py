@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from dataclasses import dataclass
 
 from phasko.formats.csv.dialect import Dialect, comment_of, fields_of, is_number
@@ -62,7 +63,7 @@ def read_header(lines: list[str], dialect: Dialect) -> Header:
         bare.append(plain)
         if unit:
             found[plain] = unit
-    repeated = tuple(name for i, name in enumerate(bare) if name in bare[:i])
+    repeated = tuple(name for name, times in Counter(bare).items() if times > 1)
     return Header(
         names=tuple(_unlike(bare)),
         units=found,

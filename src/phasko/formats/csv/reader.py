@@ -334,13 +334,12 @@ def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: 
             times[name] = np.asarray(numbers_of(column), dtype=np.float64)
     found = time_base(times, clocks, header, place, line)
     columns: dict[str, NDArray[np.float32]] = {}
-    arrow, names = arrow.drop_columns(sorted(found.used | set(clocks))), arrow.column_names
+    # One column is let go of as the next is made: a large file is never in memory twice.
+    left = {name: arrow.column(name) for name in arrow.column_names if name not in found.used and name not in clocks}
     times.clear()
-    for name in names:
-        if name in found.used or name in clocks:
-            continue
-        samples = np.array(numbers_of(arrow.column(name)), dtype=np.float32)
-        arrow = arrow.drop_columns([name])
+    del arrow
+    for name in tuple(left):
+        samples = np.array(numbers_of(left.pop(name)), dtype=np.float32)
         if header.named and re.fullmatch(r"c\d+", name) and bool(np.isnan(samples).all()):
             continue
         columns[name] = samples

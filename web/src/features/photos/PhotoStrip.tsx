@@ -59,7 +59,7 @@ export function PhotoStrip({ jobId, station }: { jobId: number; station: string 
             <button type="button" onClick={() => setOpen(photo)} aria-label={`Large: ${photo.caption || photo.name}`}>
               <img src={`/api/photos/${String(photo.id)}`} alt={photo.caption || photo.name} loading="lazy" style={{ width: 200, height: 130, objectFit: "cover", borderRadius: 4 }} />
             </button>
-            <Caption key={photo.caption} jobId={jobId} photo={photo} />
+            <Caption jobId={jobId} photo={photo} />
             <QuietButton mt="1" onClick={() => taking.takeOut(photo)} aria-label={`Take out ${photo.caption || photo.name}`}>
               Take out
             </QuietButton>
@@ -75,10 +75,15 @@ export function PhotoStrip({ jobId, station }: { jobId: number; station: string 
 
 function Caption({ jobId, photo }: { jobId: number; photo: Photo }) {
   const changes = useChanges();
-  const [text, setText] = useState(photo.caption);
+  // Null: nothing is typed that is not kept. The field itself stays, and the focus in it.
+  const [typed, setTyped] = useState<string | null>(null);
+  const text = typed ?? photo.caption;
   const keep = useMutation({
     mutationFn: () => taken(client.PUT("/api/photos/{photo_id}/caption", { params: { path: { photo_id: photo.id } }, body: { caption: text } })),
-    onSuccess: () => changes.photosChanged(jobId),
+    onSuccess: async () => {
+      await changes.photosChanged(jobId);
+      setTyped(null);
+    },
   });
   return (
     <form
@@ -94,7 +99,7 @@ function Caption({ jobId, photo }: { jobId: number; photo: Photo }) {
         wrong={keep.isError}
         maxLength={300}
         value={text}
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => setTyped(event.target.value)}
         onBlur={() => text !== photo.caption && keep.mutate()}
       />
     </form>
