@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import shutil
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from selenium import webdriver
@@ -37,18 +36,42 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
         yield running.address
 
 
-@pytest.fixture
-def browser(tmp_path: Path) -> Iterator[webdriver.Chrome]:
+@pytest.fixture(scope="session")
+def chromium(tmp_path_factory: pytest.TempPathFactory) -> Iterator[webdriver.Chrome]:
+    """One browser for all tests of a worker: starting one takes longer than most of them."""
     options = webdriver.ChromeOptions()
     options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
-    for flag in [*FLAGS, f"--user-data-dir={tmp_path / 'browser'}"]:
+    for flag in [*FLAGS, f"--user-data-dir={tmp_path_factory.mktemp('browser')}"]:
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or "/usr/bin/chromedriver"))
-    metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
     yield driver
-    severe = [entry["message"] for entry in driver.get_log("browser") if entry["level"] == "SEVERE"]
     driver.quit()
+
+
+@pytest.fixture
+def browser(chromium: webdriver.Chrome, server: str) -> Iterator[webdriver.Chrome]:
+    """The browser as if nobody had used it: one empty window of 1280 by 800, nothing kept, nothing said of light, size,
+    connection or paper."""
+    _as_new(chromium, server)
+    yield chromium
+    severe = [entry["message"] for entry in chromium.get_log("browser") if entry["level"] == "SEVERE"]
     refusals = tuple(f"status of {number}" for number in (401, 403, 404, 409, 412, 422))
     assert [m for m in severe if not any(refusal in m for refusal in refusals)] == []
+
+
+def _as_new(driver: webdriver.Chrome, server: str) -> None:
+    before = driver.window_handles
+    # What was said of a window's size, scripts or connection goes with it.
+    driver.switch_to.new_window("tab")
+    fresh = driver.current_window_handle
+    for window in before:
+        driver.switch_to.window(window)
+        driver.close()
+    driver.switch_to.window(fresh)
+    driver.get_log("browser")
+    for origin in (server, server.replace("127.0.0.1", "localhost")):
+        driver.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": "all"})
+    driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
+    metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)

@@ -23,6 +23,7 @@ __all__ = [
     "look_and_listen",
     "looks_of_job",
     "note_look",
+    "noted_as",
     "restore_look",
 ]
 
@@ -140,6 +141,16 @@ def note_look(database: Database, job_id: int, look: Look) -> Looking:
 def _about(look: Look) -> tuple[object, ...]:
     """What a look is about; of before and after a repair both stand."""
     return (look.question, look.cylinder, look.cam, look.repair or "before")
+
+
+def noted_as(looking: Looking, look: Look) -> tuple[int | None, str]:
+    """(Number, words) under which a look stands in the list; (None, "") where it does not."""
+    found = [
+        one
+        for one in looking.noted
+        if (one.question, one.cylinder, one.cam) == (look.question, look.cylinder, look.cam)
+    ]
+    return (found[-1].id, found[-1].answer) if found else (None, "")
 
 
 def forget_look(database: Database, look_id: int) -> Looking:

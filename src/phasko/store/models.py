@@ -8,6 +8,7 @@ from sqlalchemy import ForeignKey, Index, LargeBinary, String, Text, UniqueConst
 from sqlalchemy.orm import DeclarativeBase, Mapped, deferred, mapped_column, relationship
 
 __all__ = [
+    "Attempt",
     "Base",
     "Capture",
     "CaptureFile",
@@ -206,6 +207,35 @@ class Photo(Base):
     data: Mapped[bytes] = deferred(mapped_column(LargeBinary, nullable=False))
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     removed_at: Mapped[str | None] = mapped_column(String(32), default=None)
+
+
+class Attempt(Base):
+    """One attempt at a practice car or at a lesson, with the job that it is done in. ``car`` is what is hidden: nobody
+    is told before the attempt has ended."""
+
+    __tablename__ = "attempts"
+    __table_args__ = (
+        Index("ix_attempts_person", "person", "ended_at"),
+        Index("ix_attempts_class", "class_name", "number"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"), unique=True)
+    kind: Mapped[str] = mapped_column(String(12))
+    """``blind``, ``made`` (by hand) or ``lesson``."""
+    person: Mapped[str] = mapped_column(String(60))
+    class_name: Mapped[str] = mapped_column(String(60), default="", server_default="")
+    """The seed that a class shares."""
+    number: Mapped[int] = mapped_column(default=0, server_default="0")
+    """Which of the class's cars, from 1."""
+    topic: Mapped[str] = mapped_column(String(20))
+    lesson: Mapped[str] = mapped_column(String(30), default="", server_default="")
+    car: Mapped[str] = mapped_column(Text)
+    steps: Mapped[str] = mapped_column(Text, default="[]", server_default="[]")
+    """What was done in it, in order, with its minutes, as JSON."""
+    outcome: Mapped[str] = mapped_column(Text, default="", server_default="")
+    points: Mapped[float | None] = mapped_column(default=None)
+    begun_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+    ended_at: Mapped[str | None] = mapped_column(String(32), default=None)
 
 
 class WorkshopSetting(Base):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from mimetypes import guess_type
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
@@ -13,13 +13,13 @@ from starlette.datastructures import Headers
 from starlette.types import Scope
 
 from phasko import __version__
-from phasko.jobs.recording import Recordings
 from phasko.store import Database
 from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response
 from phasko.web.guard import UPLOAD_LIMIT_BYTES, GuardMiddleware
 from phasko.web.logs import LogMiddleware
 from phasko.web.routers import (
+    blinded,
     captures,
     cylinder,
     engines,
@@ -29,6 +29,7 @@ from phasko.web.routers import (
     keeping,
     logbook,
     looking,
+    practising,
     preparing,
     recording,
     schemas,
@@ -36,6 +37,7 @@ from phasko.web.routers import (
     session,
     standards,
 )
+from phasko.web.workshop import Practising, Workshop
 
 __all__ = ["STATIC", "create_app"]
 
@@ -53,29 +55,46 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
         generate_unique_id_function=_operation_id,
         responses={"4XX": {"model": ErrorBody}, "5XX": {"model": ErrorBody}},
     )
-    app.state.database = database
     app.state.door = door
-    app.state.recordings = Recordings(database)
+    app.state.workshop = Workshop(database)
+    app.state.practising = Practising(database.path.parent / "practice")
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     app.add_middleware(LogMiddleware)
     answer_errors(app)
-    closing = (handing_over, logbook)
-    measuring = (captures, seal, standards, cylinder)
-    for noun in (
-        session,
-        jobs,
-        *measuring,
-        looking,
-        preparing,
-        recording,
-        *closing,
-        engines,
-        keeping,
-        glossary,
-        schemas,
-    ):
+    for noun in (session, *_OF_JOBS, keeping, schemas, practising):
         app.include_router(noun.router)
-    _serve_front_end(app)
+    app.mount("/practice", _practice_app(app), name="practice")
+    app.mount("/assets", BuiltFiles(directory=STATIC / "assets", check_dir=False), name="assets")
+    _serve_screens(app)
+    return app
+
+
+_OF_JOBS = (
+    jobs,
+    captures,
+    seal,
+    standards,
+    cylinder,
+    looking,
+    preparing,
+    recording,
+    handing_over,
+    logbook,
+    engines,
+    glossary,
+)
+
+
+def _practice_app(workshop: FastAPI) -> FastAPI:
+    """The same stations over the practice file, so that nothing of it ever mixes with the workshop's jobs."""
+    app = FastAPI(openapi_url=None, docs_url=None, redoc_url=None)
+    app.state.door = workshop.state.door
+    app.state.workshop = app.state.practising = workshop.state.practising
+    answer_errors(app)
+    app.include_router(blinded.router)
+    for noun in _OF_JOBS:
+        app.include_router(noun.router, dependencies=[Depends(blinded.blinded)])
+    _serve_screens(app)
     return app
 
 
@@ -99,9 +118,8 @@ def _operation_id(route: APIRoute) -> str:
     return route.name
 
 
-def _serve_front_end(app: FastAPI) -> None:
-    """Built files under their names; every other address is a screen, which the front end draws itself."""
-    app.mount("/assets", BuiltFiles(directory=STATIC / "assets", check_dir=False), name="assets")
+def _serve_screens(app: FastAPI) -> None:
+    """Every address that is neither a built file nor the API's is a screen, which the front end draws itself."""
 
     @app.get("/api/{rest:path}", include_in_schema=False)
     def unknown(rest: str) -> JSONResponse:

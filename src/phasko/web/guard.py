@@ -29,6 +29,8 @@ _READERS_MAY = {
     ("POST", "/api/engines/draft"),
 }
 """What is sent and changes nothing that others see."""
+_PRACTICE = ("/practice/api/", "/api/practice/")
+"""Practice has a file of its own: whoever may look may learn."""
 _PAUSE_S = 30.0
 """A body that pauses longer is given up."""
 
@@ -113,15 +115,20 @@ class GuardMiddleware:
         if changes and origin is not None and not _same_host(origin, host):
             return 403, ErrorBody(what="Refused: the request came from another site's page", place=origin[:100])
         path = connection.url.path
-        closed = path.startswith("/api/") and path not in OPEN_PATHS
+        closed = _is_api(path) and path not in OPEN_PATHS
         if closed and account is None:
             return 401, ErrorBody(what="Signed out", kept="Nothing was changed", remedy="Sign in again.")
-        if changes and account is not None and account.role == "reader" and (method, path) not in _READERS_MAY:
+        allowed = (method, path) in _READERS_MAY or path.startswith(_PRACTICE)
+        if changes and account is not None and account.role == "reader" and not allowed:
             return 403, ErrorBody(what="A reader changes nothing", kept="Nothing was changed", remedy="Ask a lead.")
         length = connection.headers.get("content-length", "0")
         if length.isascii() and length.isdigit() and (len(length) > 18 or int(length) > limit):
             return 413, too_large(limit)
         return None
+
+
+def _is_api(path: str) -> bool:
+    return path.startswith(("/api/", "/practice/api/"))
 
 
 def _name_of(host: str) -> str:
@@ -147,7 +154,7 @@ def _with_headers(send: Send, scope: Scope, path: str) -> Send:
             headers = MutableHeaders(scope=message)
             for name, value in _HEADERS.items():
                 headers[name] = value
-            if path.startswith("/api/"):
+            if _is_api(path):
                 headers["cache-control"] = "no-store"
             if scope["scheme"] == "https":
                 headers["strict-transport-security"] = "max-age=31536000"

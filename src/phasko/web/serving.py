@@ -123,7 +123,7 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_certfile=how.certificate,
         ssl_keyfile=how.key,
     )
-    with closing(app.state.recordings):
+    with closing(app.state.workshop), closing(app.state.practising):
         uvicorn.Server(config).run(sockets=sockets)
 
 

@@ -2,16 +2,77 @@
 
 from __future__ import annotations
 
+import threading
+from functools import cached_property
+from pathlib import Path
 from typing import Annotated
 
 from fastapi import Depends, Header, Request, Response
 
 from phasko.core.errors import DocumentError, RefusedError
+from phasko.jobs.recording import Recordings
 from phasko.keeping.people import Account
 from phasko.store import Database
 from phasko.web.door import Door
 
-__all__ = ["DatabaseOf", "DoorOf", "LeadOf", "MadeFrom", "PersonOf", "tag"]
+__all__ = [
+    "DatabaseOf",
+    "DoorOf",
+    "LeadOf",
+    "MadeFrom",
+    "PersonOf",
+    "PracticeOf",
+    "Practising",
+    "Workshop",
+    "tag",
+    "workshop_of",
+]
+
+
+class Workshop:
+    """A workshop's file that is open, with the recordings made into it."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def database(self) -> Database:
+        return self._database
+
+    @cached_property
+    def recordings(self) -> Recordings:
+        return Recordings(self.database())
+
+    def close(self) -> None:
+        """Ends what records into it."""
+        if "recordings" in self.__dict__:
+            self.recordings.close()
+
+
+class Practising(Workshop):
+    """The practice file beside the workshop's, opened when somebody practises: most servers never need it."""
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+        self._lock = threading.Lock()
+        self._opened: Database | None = None
+
+    def database(self) -> Database:
+        """Opens it, or makes it. Raises StorageError."""
+        with self._lock:
+            if self._opened is None:
+                self._opened = Database(self._folder)
+            return self._opened
+
+    def close(self) -> None:
+        super().close()
+        if self._opened is not None:
+            self._opened.close()
+
+
+def workshop_of(request: Request) -> Workshop:
+    """The workshop's file, or the practice file where that was asked."""
+    workshop: Workshop = request.app.state.workshop
+    return workshop
 
 
 def _door(request: Request) -> Door:
@@ -27,8 +88,13 @@ def _person(request: Request) -> Account:
 
 def _database(request: Request) -> Database:
     """The workshop's file, with what is changed put down to whoever asks."""
-    database: Database = request.app.state.database
-    return database.by(_person(request).name)
+    return workshop_of(request).database().by(_person(request).name)
+
+
+def _practice(request: Request) -> Database:
+    """The practice file, opened when it is first asked for; never the workshop's."""
+    practising: Practising = request.app.state.practising
+    return practising.database().by(_person(request).name)
 
 
 def _lead(request: Request) -> Account:
@@ -57,6 +123,7 @@ def tag(response: Response, version: int) -> None:
     response.headers["etag"] = f'"{version}"'
 
 
+PracticeOf = Annotated[Database, Depends(_practice)]
 DatabaseOf = Annotated[Database, Depends(_database)]
 DoorOf = Annotated[Door, Depends(_door)]
 PersonOf = Annotated[Account, Depends(_person)]

@@ -60,6 +60,8 @@ export function changesOf(spoil: Spoil) {
     oddsMoved: () => spoil(JOBS, BOARD, LOG),
     jobDefaultsSet: () => spoil(["job-defaults"]),
     workshopNamed: () => spoil(["workshop-name"], JOBS, LOG),
+    /** A practice car was called: everything may be told of it now. */
+    carCalled: (jobId: number) => spoil([...JOBS, jobId], ["practice"]),
     /** What was seen, heard or driven speaks in the call. */
     looksChanged: (jobId: number) => spoil([...JOBS, jobId], BOARD),
   };

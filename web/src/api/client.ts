@@ -1,6 +1,7 @@
 /** The typed way to the server. Errors come as one kind, with what the server said a person should read. */
 import createClient from "openapi-fetch";
 
+import { apiPath } from "./base";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -18,7 +19,14 @@ export class ApiError extends Error {
   }
 }
 
-export const client = createClient<paths>({ baseUrl: "" });
+/** Where somebody practises, jobs are those of the practice file. */
+class Placed extends Request {
+  constructor(input: RequestInfo | URL, init?: RequestInit) {
+    super(typeof input === "string" ? apiPath(input) : input, init);
+  }
+}
+
+export const client = createClient<paths>({ baseUrl: "", Request: Placed });
 
 /** Any refusal as an error that can be shown; an unreachable server is one, too. */
 export function apiError(status: number, body: unknown): ApiError {

@@ -4,6 +4,7 @@ import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-qu
 import { ThemeProvider } from "next-themes";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
+import { PRACTICE, PRACTISING } from "../api/base";
 import { ApiError } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { BoardPage } from "../features/board";
@@ -11,6 +12,7 @@ import { EnginePage, EnginesPage } from "../features/engines";
 import { HookUpPrintPage } from "../features/hookup";
 import { JobPage, StationPage } from "../features/job";
 import { LearningPage, LogbookPage, TimelinePage } from "../features/logbook";
+import { LessonPage, PracticePage } from "../features/practice";
 import { SessionGate } from "../features/session";
 import { SettingsPage } from "../features/settings";
 import { WorkshopPage } from "../features/workshop";
@@ -38,8 +40,9 @@ const router = createBrowserRouter([
     element: <Frame />,
     errorElement: <BrokenScreen />,
     children: [
-      { path: "/", element: <BoardPage /> },
+      { path: "/", element: PRACTISING ? <PracticePage /> : <BoardPage /> },
       { path: "/jobs/:jobId", element: <JobPage />, errorElement: <BrokenScreen />, children: [{ path: ":station?", element: <StationPage /> }] },
+      ...(PRACTISING ? [{ path: "/lessons/:jobId", element: <LessonPage />, errorElement: <BrokenScreen /> }] : []),
       { path: "/jobs/:jobId/hook-up-page", element: <HookUpPrintPage />, errorElement: <BrokenScreen /> },
       { path: "/jobs/:jobId/vehicle", element: <TimelinePage />, errorElement: <BrokenScreen /> },
       { path: "/logbook", element: <LogbookPage />, errorElement: <BrokenScreen /> },
@@ -51,7 +54,7 @@ const router = createBrowserRouter([
       { path: "*", element: <NotFound /> },
     ],
   },
-]);
+], { basename: PRACTISING ? PRACTICE : "/" });
 
 export function App() {
   return (

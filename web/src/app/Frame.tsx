@@ -4,6 +4,7 @@ import { useTheme } from "next-themes";
 import { useState } from "react";
 import { Link, Outlet, useLocation, useNavigate } from "react-router";
 
+import { PRACTICE, PRACTISING } from "../api/base";
 import { GlossarySheet } from "../features/glossary";
 import { KeysDialog, QuietButton, Sheet, useKeys } from "../ui";
 import { FileDrop } from "./FileDrop";
@@ -12,6 +13,12 @@ import { focusContent, useKeptFocus } from "./keepFocus";
 import { KEY_GROUPS } from "./keys";
 import { usePaper } from "./paper";
 import { Unseen } from "./Unseen";
+
+/** These stand in the menu alone where the bar has to name the vehicle and its complaint. */
+const SELDOM = ["Settings", "Practice", "Words"];
+
+/** What lies at the root of the addresses. */
+const HOME = PRACTISING ? "Practice" : "Bay board";
 
 export function Frame() {
   return (
@@ -33,11 +40,16 @@ function FrameBody() {
   const [wordsOpen, setWordsOpen] = useState(false);
   const station = /^\/jobs\/\d+\/([a-z-]+)/.exec(useLocation().pathname)?.[1] ?? null;
   const [menu, setMenu] = useState(false);
-  const places = [
+  const leave = () => window.location.assign("/");
+  const workshop = [
     { words: "Logbook", hint: "J", go: () => void navigate("/logbook") },
     { words: "Engines", hint: "G", go: () => void navigate("/engines") },
     { words: "Workshop", hint: "W", go: () => void navigate("/workshop") },
     { words: "Settings", hint: ",", go: () => void navigate("/settings") },
+    { words: "Practice", hint: "Y", go: () => window.location.assign(PRACTICE) },
+  ];
+  const places = [
+    ...(PRACTISING ? [{ words: "Back to the workshop", hint: "W", go: leave }] : workshop),
     { words: dark ? "Daylight" : "Under-bonnet", hint: "D", go: swap },
     { words: "Words", hint: "Q", go: () => setWordsOpen(true) },
     { words: "Keys", hint: "?", go: () => setKeysOpen(true) },
@@ -57,7 +69,7 @@ function FrameBody() {
         borderColor="line"
         overflow="hidden"
       >
-        <Link to="/" aria-label="Phasko, to the bay board">
+        <Link to="/" aria-label={`Phasko, to the ${HOME.toLowerCase()}`}>
           <Flex align="center" gap="2">
             <PhaskoMark />
             <Box as="span" fontSize="20px" fontWeight="720" letterSpacing="-0.01em">
@@ -70,12 +82,12 @@ function FrameBody() {
         </Flex>
         <Flex gap="2" display={{ base: "none", lg: "flex" }}>
           {places.map(({ words, hint, go }) => (
-            <QuietButton key={words} onClick={go} hint={hint}>
+            <QuietButton key={words} onClick={go} hint={hint} display={SELDOM.includes(words) ? { base: "none", "2xl": "inline-flex" } : "inline-flex"}>
               {words}
             </QuietButton>
           ))}
         </Flex>
-        <Box display={{ base: "block", lg: "none" }}>
+        <Box display={{ base: "block", "2xl": "none" }}>
           <QuietButton h="40px" aria-expanded={menu} onClick={() => setMenu(true)}>
             Menu
           </QuietButton>
@@ -88,7 +100,7 @@ function FrameBody() {
       <Unseen />
       <Sheet title="Menu" open={menu} onClose={() => setMenu(false)} narrow>
         <Flex direction="column" gap="2">
-          {[{ words: "Bay board", go: () => void navigate("/") }, ...places].map(({ words, go }) => (
+          {[{ words: HOME, go: () => void navigate("/") }, ...places].map(({ words, go }) => (
             <QuietButton
               key={words}
               h="44px"

@@ -11,6 +11,7 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
       ["J", "Logbook: every job, found by words"],
       ["G", "Engines"],
       ["W", "Workshop: people, what was taken out, who did what"],
+      ["Y", "Practice: learn it on cars with a hidden fault"],
       [",", "Settings: units, light, keys, limit and costs of new jobs"],
       ["D", "Under-bonnet mode or daylight"],
       ["Q", "Words of the trade, each with a drawing"],

@@ -15,8 +15,9 @@ from phasko.bench.faults import EngineFaults, Spread
 from phasko.bench.instruments.heat import HeatSheet, heat_volts, temperature_c
 from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.run import Run, run_engine
-from phasko.bench.scenario import clear_flood_cranking, idling
+from phasko.bench.scenario import PhaserCommand, clear_flood_cranking, idling
 from phasko.bench.sensors.transducers import CurrentClamp
+from phasko.bench.spoiling import SignalFault, spoilt
 from phasko.core.documents import EngineProfile
 from phasko.core.errors import RefusedError
 
@@ -41,7 +42,13 @@ class Trouble(BaseModel):
 
 
 class CarSheet(BaseModel):
-    """Which engine, in which health, and what is done with it."""
+    """Which engine, in which health, and what is done with it.
+
+    The fault is there when it is ``present``: always, in one temperature, while cranking or running, or not today.
+    ``signals`` of sensors that are spoilt, by ``crank`` or cam; ``spark_deg`` how late every spark is. ``driven``:
+    phasers that are driven one after the other, each to its stop and back. ``phasers_connected``: nobody unplugged
+    them.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
     engine: EngineProfile
@@ -52,7 +59,19 @@ class CarSheet(BaseModel):
     spread: Spread = Field(default_factory=Spread)
     heat: HeatSheet = Field(default_factory=HeatSheet)
     trouble: Trouble = Field(default_factory=Trouble)
+    present: Literal["always", "cold", "hot", "cranking", "running", "not_today"] = "always"
+    signals: dict[str, SignalFault] = Field(default_factory=dict)
+    spark_deg: Annotated[float, Field(ge=-180, le=180)] = 0.0
+    noise_v: Annotated[float, Field(ge=0, le=2)] = 0.012
+    driven: tuple[str, ...] = ()
+    phasers_connected: bool = False
     length_s: Annotated[float, Field(gt=0.5, le=60)] = 10.0
+
+    @property
+    def shows(self) -> bool:
+        """Whether the fault is there in this condition."""
+        turning = "cranking" if self.turns == "cranking" else "running"
+        return self.present in ("always", turning, self.temperature)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -70,8 +89,31 @@ def _run_of(told: str) -> Run:
     sheet = CarSheet.model_validate_json(told)
     length = min(sheet.length_s, _LONGEST_RUN_S)
     scenario = clear_flood_cranking(length) if sheet.turns == "cranking" else idling(length)
-    scenario = replace(scenario, temperature=sheet.temperature)
-    return run_engine(sheet.engine, scenario, sheet.seed, faults=sheet.faults, spread=sheet.spread)
+    scenario = replace(
+        scenario,
+        temperature=sheet.temperature,
+        phasers_connected=sheet.phasers_connected,
+        phaser_commands=_driven(sheet, scenario.record_from_s),
+    )
+    faults = sheet.faults if sheet.shows else EngineFaults()
+    return run_engine(_with_its_spark(sheet), scenario, sheet.seed, faults=faults, spread=sheet.spread)
+
+
+def _driven(sheet: CarSheet, from_s: float) -> dict[str, tuple[PhaserCommand, ...]]:
+    """One phaser after the other, each held at its stop for long enough to see it stand."""
+    every = (_LONGEST_RUN_S - 1.0) / max(1, len(sheet.driven))
+    begins = {cam: from_s + 1.0 + i * every for i, cam in enumerate(sheet.driven)}
+    return {cam: (PhaserCommand(at_s, at_s + min(2.0, 0.5 * every)),) for cam, at_s in begins.items()}
+
+
+def _with_its_spark(sheet: CarSheet) -> EngineProfile:
+    """The engine as its control unit times it: the spark moved by what is wrong with it."""
+    ignition = sheet.engine.ignition
+    if not sheet.spark_deg or not sheet.shows or ignition is None or ignition.cranking_spark_deg is None:
+        return sheet.engine
+    low, high = ignition.cranking_spark_deg
+    moved = ignition.model_copy(update={"cranking_spark_deg": (low + sheet.spark_deg, high + sheet.spark_deg)})
+    return sheet.engine.model_copy(update={"ignition": moved})
 
 
 class SimulatedCar:
@@ -108,14 +150,19 @@ class SimulatedCar:
         else:
             run = self.run
             at_s = np.arange(int(float(run.times_s[-1]) * rate)) / rate
-            volts = [
-                channel_voltage(run, self._probe(signal), at_s, np.random.default_rng([run.seed, 200 + i]))
-                / _OWN_UNIT.get(signal.split(":")[0], 1.0)
-                for i, (signal, _) in enumerate(signals)
-            ]
+            volts = [self._carried(run, signal, at_s, 200 + i) for i, (signal, _) in enumerate(signals)]
             loop = self._loop(at_s)
         stepped = [_stepped(one, range_v) for one, (_, range_v) in zip(volts, signals, strict=True)]
         return Looped(np.stack(stepped), loop)
+
+    def _carried(self, run: Run, signal: str, at_s: NDArray[np.float64], number: int) -> NDArray[np.float64]:
+        """What the lead of that signal brings to the instrument (V)."""
+        rng = np.random.default_rng([run.seed, number])
+        kind, _, about = signal.partition("@")[0].partition(":")
+        volts = channel_voltage(run, self._probe(signal), at_s, rng) / _OWN_UNIT.get(kind, 1.0)
+        fault = self.sheet.signals.get(about if kind == "cam" else kind) if self.sheet.shows else None
+        # Of one fault all leads that see it see the same.
+        return volts if fault is None else spoilt(volts, at_s, fault, np.random.default_rng([run.seed, 300]))
 
     def _loop(self, at_s: NDArray[np.float64]) -> tuple[int, int]:
         """Of a running engine whole cycles; one that was cranked stands as it came to rest."""
@@ -158,7 +205,7 @@ class SimulatedCar:
         )
         if missing:
             raise RefusedError(f"There is nothing to clip {signal!r} to on this car")
-        return Probe(**known[kind], disturbance=Disturbance())
+        return Probe(**known[kind], disturbance=Disturbance(noise_v=self.sheet.noise_v))
 
     def _on_the_stand(self, signal: str, at_s: NDArray[np.float64]) -> NDArray[np.float64]:
         if signal == "temperature":

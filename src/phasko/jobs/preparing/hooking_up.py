@@ -14,6 +14,7 @@ from phasko.core.hookup import (
     GUIDES,
     BeforeAfter,
     Guide,
+    GuideField,
     HookUpQuestion,
     Lead,
     before_after_of,
@@ -89,7 +90,7 @@ class GuideFieldOut(BaseModel):
     name: str
     title: str
     unit: str | None
-    answers: list[tuple[str, str]]
+    answers: list[AnswerOut]
 
 
 class GuideOut(BaseModel):
@@ -99,7 +100,7 @@ class GuideOut(BaseModel):
     steps: list[str]
     fields: list[GuideFieldOut]
     caution: str
-    about: list[tuple[str, str]]
+    about: list[AnswerOut]
 
 
 class BeforeAfterOut(BaseModel):
@@ -266,18 +267,25 @@ def _guide(guide: Guide, profile: EngineProfile) -> GuideOut:
         id=guide.id,
         title=guide.title,
         steps=list(guide.steps),
-        fields=[GuideFieldOut.model_validate(asdict(field)) for field in guide.fields],
+        fields=[_field(one) for one in guide.fields],
         caution=guide.caution,
         about=_about(guide, profile),
     )
 
 
-def _about(guide: Guide, profile: EngineProfile) -> list[tuple[str, str]]:
-    """The sensors or phasers of this engine that a guide may be about, by key and name."""
+def _field(field: GuideField) -> GuideFieldOut:
+    answers = [AnswerOut(id=id_, title=title) for id_, title in field.answers]
+    return GuideFieldOut(name=field.name, title=field.title, unit=field.unit, answers=answers)
+
+
+def _about(guide: Guide, profile: EngineProfile) -> list[AnswerOut]:
+    """The sensors or phasers of this engine that a guide may be about."""
+    cams = [(cam, cam_name(cam, profile)) for cam in profile.cams]
     if guide.about == "phaser":
-        return [(cam.id, f"Solenoid of {cam_name(cam, profile)}") for cam in profile.cams if cam.phaser is not None]
+        return [AnswerOut(id=cam.id, title=f"Solenoid of {name}") for cam, name in cams if cam.phaser is not None]
     if guide.about == "sensor":
-        return [("crank", "Crank sensor"), *((cam.id, f"{cam_name(cam, profile)} sensor") for cam in profile.cams)]
+        sensors = [AnswerOut(id=cam.id, title=f"{name} sensor") for cam, name in cams]
+        return [AnswerOut(id="crank", title="Crank sensor"), *sensors]
     return []
 
 

@@ -11,14 +11,13 @@ from phasko.core.documents.capture import Mark
 from phasko.jobs.recording import Recordings, RecordingView, StartRecording, StripView
 from phasko.jobs.recording.recordings import EngineSaid
 from phasko.jobs.recording.scanning import Scan
-from phasko.web.workshop import DatabaseOf
+from phasko.web.workshop import DatabaseOf, workshop_of
 
 router = APIRouter(prefix="/api/jobs/{job_id}", tags=["recording"])
 
 
 def _recordings(request: Request) -> Recordings:
-    found: Recordings = request.app.state.recordings
-    return found
+    return workshop_of(request).recordings
 
 
 RecordingsOf = Annotated[Recordings, Depends(_recordings)]

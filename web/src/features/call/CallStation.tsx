@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
+import { apiPath } from "../../api/base";
 import type { Schemas } from "../../api/client";
 import { analysisQuery } from "../../api/queries";
 import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
@@ -96,7 +97,7 @@ function RestsOn({ jobId, provenance }: { jobId: number; provenance: Schemas["Pr
         </Text>
       ))}
       <QuietButton asChild mt="3">
-        <a href={`/api/jobs/${jobId}/result`} download={`job-${jobId}.analysis.json`}>
+        <a href={apiPath(`/api/jobs/${jobId}/result`)} download={`job-${jobId}.analysis.json`}>
           Export the result as a file
         </a>
       </QuietButton>

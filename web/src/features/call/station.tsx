@@ -1,4 +1,6 @@
+import { PRACTISING } from "../../api/base";
 import type { Station } from "../../app/station";
+import { YourCall } from "../practice";
 import { CallStation } from "./CallStation";
 
 const GATE = { go: "open up", confirm_first: "confirm first", no: "covers stay on" } as const;
@@ -6,7 +8,7 @@ const GATE = { go: "open up", confirm_first: "confirm first", no: "covers stay o
 export const callStation: Station = {
   id: "call",
   name: "Call",
-  component: ({ job }) => <CallStation jobId={job.id} />,
+  component: ({ job }) => (PRACTISING ? <YourCall jobId={job.id} /> : <CallStation jobId={job.id} />),
   note: ({ analysis }) => {
     const verdict = analysis?.analysis.verdict;
     if (!verdict?.measured) return { done: false, note: "no call yet" };

@@ -3,6 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
+import { apiPath } from "../../api/base";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { PlainInput, QuietButton, SmallForm } from "../../ui";
@@ -55,7 +56,7 @@ export function CaptureTable({ captures, jobId, onTakeOut, onOpen }: Props) {
               </QuietButton>
             )}
             <QuietButton asChild>
-              <a href={`/api/captures/${capture.id}/files/data`} download aria-label={`Original file of ${capture.name}`}>
+              <a href={apiPath(`/api/captures/${capture.id}/files/data`)} download aria-label={`Original file of ${capture.name}`}>
                 Original
               </a>
             </QuietButton>

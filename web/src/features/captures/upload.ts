@@ -1,4 +1,5 @@
 /** Sends one capture, telling how much is there. The browser's fetch cannot tell, so this uses the older request. */
+import { apiPath } from "../../api/base";
 import { apiError, type ApiError, type Schemas, unreachable } from "../../api/client";
 import type { Pair } from "./pairs";
 import { importToken } from "./token";
@@ -21,14 +22,14 @@ export function sendCapture(jobId: number, pair: Pair, rateHz: number | null, te
   if (rateHz !== null) form.append("interval_s", String(1 / rateHz));
   form.append("token", token);
   form.append("data", pair.data);
-  return sent(`/api/jobs/${String(jobId)}/captures`, form, pair.data.name, token, tell);
+  return sent(apiPath(`/api/jobs/${String(jobId)}/captures`), form, pair.data.name, token, tell);
 }
 
 /** A file that lies on the server's disk already. */
 export function takeWaiting(jobId: number, name: string, rateHz: number | null, tell: Tell): Promise<Schemas["ImportedCapture"] | null> {
   const token = importToken();
   const body: Schemas["FromInbox"] = { name, token, interval_s: rateHz === null ? null : 1 / rateHz };
-  return sent(`/api/jobs/${String(jobId)}/inbox`, JSON.stringify(body), name, token, tell);
+  return sent(apiPath(`/api/jobs/${String(jobId)}/inbox`), JSON.stringify(body), name, token, tell);
 }
 
 function sent(address: string, body: FormData | string, name: string, token: string, tell: Tell): Promise<Schemas["ImportedCapture"] | null> {
@@ -43,7 +44,7 @@ function sent(address: string, body: FormData | string, name: string, token: str
     const cancel = () => request.abort();
     // The answer to the import itself may be long in coming: the server gives up at its next step.
     const stop = async () => {
-      const answer = await fetch(`/api/imports/${token}`, { method: "DELETE" });
+      const answer = await fetch(apiPath(`/api/imports/${token}`), { method: "DELETE" });
       const { stopped } = (await answer.json()) as Schemas["Stopped"];
       if (stopped) request.abort();
     };
@@ -52,7 +53,7 @@ function sent(address: string, body: FormData | string, name: string, token: str
         finish({ status: "failed", name, error: unreachable(), needsRate: false }, null);
       });
     const ask = async () => {
-      const answer = await fetch(`/api/imports/${token}`);
+      const answer = await fetch(apiPath(`/api/imports/${token}`));
       if (!answer.ok) return;
       const { stage } = (await answer.json()) as Schemas["ImportProgress"];
       if (stage !== "done" && request.readyState !== XMLHttpRequest.DONE) tell({ status: "reading", name, stage, cancel: cancelReading });

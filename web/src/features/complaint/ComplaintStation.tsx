@@ -3,6 +3,7 @@ import { Box, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
+import { PRACTISING } from "../../api/base";
 import { client, type Schemas, taken } from "../../api/client";
 import { complaintQuery } from "../../api/queries";
 import { useTold } from "../../api/told";
@@ -63,7 +64,7 @@ export function ComplaintStation({ job }: Props) {
         </Text>
       )}
       {keep.error && <ErrorNote error={keep.error} onClose={keep.reset} />}
-      <PlanList jobId={job.id} />
+      {!PRACTISING && <PlanList jobId={job.id} />}
       <WhatIsWrong jobId={job.id} told={told} lamp={page.data.lamp} onChange={keep.mutate} />
       <CodeList
         told={told}

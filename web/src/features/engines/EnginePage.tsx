@@ -4,6 +4,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useBlocker, useNavigate, useParams } from "react-router";
 
+import { apiPath } from "../../api/base";
 import { useChanges } from "../../api/changes";
 import type { Schemas } from "../../api/client";
 import { draftQuery, enginePageNow, enginePageQuery } from "../../api/queries";
@@ -70,7 +71,7 @@ function Editor({ stored, page }: { stored: Draft; page: Schemas["EnginePage"] |
           </Box>
           {page && (
             <QuietButton h="40px" asChild>
-              <a href={`/api/engines/${String(page.engine.id)}/file`} download>
+              <a href={apiPath(`/api/engines/${String(page.engine.id)}/file`)} download>
                 Export as a file
               </a>
             </QuietButton>

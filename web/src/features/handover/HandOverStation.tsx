@@ -3,6 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
+import { apiPath } from "../../api/base";
 import { apiError, type Schemas, unreachable } from "../../api/client";
 import { handOverQuery, type PageKind, type Paper, shownPageQuery } from "../../api/closing-queries";
 import { useTold } from "../../api/told";
@@ -78,7 +79,7 @@ function Pages({ jobId }: { jobId: number }) {
         <QuietButton onClick={() => file.mutate({ form: "png", of: "first" })}>Picture</QuietButton>
         <QuietButton onClick={() => file.mutate({ form: "json", of: "full" })}>JSON</QuietButton>
         <QuietButton asChild>
-          <a href={`/api/jobs/${String(jobId)}/export`} download>
+          <a href={apiPath(`/api/jobs/${String(jobId)}/export`)} download>
             Whole job
           </a>
         </QuietButton>

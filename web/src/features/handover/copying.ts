@@ -1,4 +1,5 @@
 /** Copies the first word, picture and text together, so that one paste sends both. */
+import { apiPath } from "../../api/base";
 import { apiError, client, taken, unreachable } from "../../api/client";
 
 export type Copied = "both" | "text";
@@ -44,5 +45,5 @@ function closed() {
 
 /** Where a page is fetched as a file. */
 export function fileAddress(jobId: number, form: "pdf" | "html" | "png" | "json", page: string, paper: string): string {
-  return `/api/jobs/${String(jobId)}/hand-over/file?form=${form}&page=${page}&paper=${paper}`;
+  return apiPath(`/api/jobs/${String(jobId)}/hand-over/file?form=${form}&page=${page}&paper=${paper}`);
 }

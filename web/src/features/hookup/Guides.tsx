@@ -41,13 +41,13 @@ export function Guides({ jobId, page }: { jobId: number; page: Page }) {
 
 function titleOf(page: Page, kept: Schemas["GuidedOut"]): string {
   const guide = page.guides.find((one) => one.id === kept.guided.guide);
-  const about = guide?.about.find(([key]) => key === kept.guided.about)?.[1];
+  const about = guide?.about.find((one) => one.id === kept.guided.about)?.title;
   return [guide?.title ?? kept.guided.guide, about].filter(Boolean).join(", ");
 }
 
 function GuideForm({ jobId, guide, page }: { jobId: number; guide: Guide; page: Page }) {
   const changes = useChanges();
-  const [about, setAbout] = useState(guide.about[0]?.[0] ?? "");
+  const [about, setAbout] = useState(guide.about[0]?.id ?? "");
   const held = page.guided.find((one) => one.guided.guide === guide.id && one.guided.about === about);
   return (
     <Box borderWidth="1px" borderColor="line" rounded="sm" p="3" role="form" aria-label={guide.title}>
@@ -65,7 +65,7 @@ function GuideForm({ jobId, guide, page }: { jobId: number; guide: Guide; page: 
       </Box>
       {guide.about.length > 0 && (
         <Box mb="2" maxW="320px">
-          <Select label="Of" value={about} options={guide.about.map(([value, text]) => ({ value, text }))} onPick={setAbout} />
+          <Select label="Of" value={about} options={guide.about.map((one) => ({ value: one.id, text: one.title }))} onPick={setAbout} />
         </Box>
       )}
       <Readings key={about} jobId={jobId} guide={guide} about={about} held={held} onKept={() => changes.looksChanged(jobId)} />
@@ -110,7 +110,7 @@ function Readings({ jobId, guide, about, held, onKept }: ReadingsProps) {
             <Choice
               key={field.name}
               label={field.title}
-              options={field.answers.map(([value, text]) => ({ value, text }))}
+              options={field.answers.map((one) => ({ value: one.id, text: one.title }))}
               value={answers[field.name] ?? ""}
               onPick={(value) => setAnswers((all) => ({ ...all, [field.name]: value }))}
             />

@@ -1,6 +1,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
+import { apiPath } from "../../api/base";
 import { QuietButton, Select } from "../../ui";
 
 const FORMATS = ["CSV", "WAV", "HDF5", "MDF4", "Parquet"] as const;
@@ -8,7 +9,7 @@ const FORMATS = ["CSV", "WAV", "HDF5", "MDF4", "Parquet"] as const;
 /** The capture in another open format, or as one zip with engine and result for a colleague. */
 export function GiveAway({ captureId }: { captureId: number }) {
   const [format, setFormat] = useState<string>("CSV");
-  const base = `/api/captures/${String(captureId)}`;
+  const base = apiPath(`/api/captures/${String(captureId)}`);
   return (
     <Flex gap="2" mt="4" align="center" wrap="wrap" role="group" aria-label="Export">
       <Text color="mute" fontSize="13px">

@@ -4,11 +4,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
 
+import { PRACTISING } from "../../api/base";
 import type { Schemas } from "../../api/client";
 import { analysisQuery, capturesQuery, isRunning, jobQuery, recordingQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
 import { ErrorNote, useKeys, Waiting } from "../../ui";
 import { CasePanel } from "../call";
+import { PracticePanel } from "../practice";
 import { RecordSide } from "../record";
 import { Route } from "./Route";
 import { STATIONS } from "./stations";
@@ -62,7 +64,7 @@ export function JobPage() {
       <Box as="main" id="content" tabIndex={-1} overflowY="auto" px={{ base: "3", md: "4.5" }} py="3.5" minW="0">
         <Outlet context={{ job: job.data } satisfies JobContext} />
       </Box>
-      {beside && recording.data ? <RecordSide jobId={jobId} view={recording.data} onCase={() => setCase(true)} /> : <CasePanel analysis={analysis} />}
+      {beside && recording.data ? <RecordSide jobId={jobId} view={recording.data} onCase={() => setCase(true)} /> : PRACTISING ? <PracticePanel jobId={jobId} /> : <CasePanel analysis={analysis} />}
     </Grid>
   );
 }

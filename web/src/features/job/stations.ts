@@ -1,4 +1,5 @@
 /** The route of a job: the stations in the order of work. A new station is one line here and its own folder. */
+import { PRACTISING } from "../../api/base";
 import type { Station } from "../../app/station";
 import { callStation } from "../call";
 import { capturesStation } from "../captures";
@@ -22,4 +23,7 @@ const ORDER: readonly Station[] = [
   handOverStation,
 ];
 
-export const STATIONS = ORDER.map((station, i) => ({ ...station, number: i + 1 }));
+/** Nothing is handed over of a practice car. */
+const SHOWN = PRACTISING ? ORDER.filter((station) => station.id !== "hand-over") : ORDER;
+
+export const STATIONS = SHOWN.map((station, i) => ({ ...station, number: i + 1 }));

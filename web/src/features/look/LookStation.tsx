@@ -4,6 +4,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
 import { useChanges } from "../../api/changes";
+import { PRACTISING } from "../../api/base";
 import { client, type Schemas, taken } from "../../api/client";
 import { looksQuery } from "../../api/queries";
 import { ErrorNote, TakenOutNote, useKeys, useTakingOut, Waiting } from "../../ui";
@@ -50,6 +51,10 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
   const cylinderOf = (question: Schemas["QuestionOut"]) =>
     question.per_cylinder ? (cylinders[question.id] ?? looking.cylinders[0] ?? 1) : null;
   const pick = (step: 1 | -1) => {
+    if (PRACTISING) {
+      list.current?.querySelector<HTMLButtonElement>(`[data-question="${here?.id ?? ""}"] button[aria-label^="Do it"]`)?.click();
+      return;
+    }
     if (!here || here.unit !== null) {
       list.current?.querySelector<HTMLInputElement>(`[data-question="${here?.id ?? ""}"] input`)?.focus();
       return;
@@ -110,6 +115,7 @@ function Looks({ jobId, looking }: { jobId: number; looking: Schemas["Looking"] 
               </Text>
             )}
             <QuestionRow
+              jobId={jobId}
               question={question}
               here={i === at}
               noted={noted.filter((look) => look.question === question.id)}

@@ -1,13 +1,16 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
+import { PRACTISING } from "../../api/base";
 import type { Schemas } from "../../api/client";
 import { Choice, inBar, inUnit, PlainInput, QuietButton, Select, usePressureUnit } from "../../ui";
+import { AskTheCar } from "../practice";
 
 type Look = Schemas["Look"];
 type Noted = Schemas["NotedLook"];
 
 type Props = {
+  jobId: number;
   question: Schemas["QuestionOut"];
   here: boolean;
   noted: Noted[];
@@ -43,7 +46,7 @@ export function QuestionRow(props: Props) {
         <Box as="button" w="190px" minH="24px" textAlign="start" flex="none" fontWeight="600" aria-expanded={here} onClick={props.onHere}>
           {question.title}
         </Box>
-        {question.unit === null ? <Answers {...props} /> : <Readings {...props} />}
+        {PRACTISING ? <AskTheCar {...props} /> : question.unit === null ? <Answers {...props} /> : <Readings {...props} />}
       </Flex>
       {here && (
         <Text fontSize="13px" color="mute" mt="1">

@@ -3,6 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
+import { apiPath } from "../../api/base";
 import { useChanges } from "../../api/changes";
 import { apiError, client, type Schemas, taken, unreachable } from "../../api/client";
 import { photosQuery } from "../../api/closing-queries";
@@ -20,7 +21,7 @@ export function PhotoStrip({ jobId, station }: { jobId: number; station: string 
       const form = new FormData();
       form.append("photo", file);
       form.append("station", station);
-      const answer = await fetch(`/api/jobs/${String(jobId)}/photos`, { method: "POST", body: form }).catch(() => {
+      const answer = await fetch(apiPath(`/api/jobs/${String(jobId)}/photos`), { method: "POST", body: form }).catch(() => {
         throw unreachable();
       });
       if (!answer.ok) throw apiError(answer.status, await answer.json().catch(() => null));
@@ -57,7 +58,7 @@ export function PhotoStrip({ jobId, station }: { jobId: number; station: string 
         {own.map((photo) => (
           <Box key={photo.id} w="200px" data-testid="photo">
             <button type="button" onClick={() => setOpen(photo)} aria-label={`Large: ${photo.caption || photo.name}`}>
-              <img src={`/api/photos/${String(photo.id)}`} alt={photo.caption || photo.name} loading="lazy" style={{ width: 200, height: 130, objectFit: "cover", borderRadius: 4 }} />
+              <img src={apiPath(`/api/photos/${String(photo.id)}`)} alt={photo.caption || photo.name} loading="lazy" style={{ width: 200, height: 130, objectFit: "cover", borderRadius: 4 }} />
             </button>
             <Caption jobId={jobId} photo={photo} />
             <QuietButton mt="1" onClick={() => taking.takeOut(photo)} aria-label={`Take out ${photo.caption || photo.name}`}>
@@ -67,7 +68,7 @@ export function PhotoStrip({ jobId, station }: { jobId: number; station: string 
         ))}
       </Flex>
       <Sheet title={open?.caption || "Photo"} open={open !== null} onClose={() => setOpen(null)}>
-        {open && <img src={`/api/photos/${String(open.id)}`} alt={open.caption || open.name} style={{ width: "100%" }} />}
+        {open && <img src={apiPath(`/api/photos/${String(open.id)}`)} alt={open.caption || open.name} style={{ width: "100%" }} />}
       </Sheet>
     </Box>
   );

@@ -2,6 +2,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 
+import { apiPath } from "../../api/base";
 import { useChanges } from "../../api/changes";
 import { apiError, client, type Schemas, taken, unreachable } from "../../api/client";
 import { roadTestsQuery } from "../../api/queries";
@@ -103,7 +104,7 @@ async function sendLog(jobId: number, file: File): Promise<void> {
   form.append("log", file);
   let answer: Response;
   try {
-    answer = await fetch(`/api/jobs/${String(jobId)}/road-tests`, { method: "POST", body: form });
+    answer = await fetch(apiPath(`/api/jobs/${String(jobId)}/road-tests`), { method: "POST", body: form });
   } catch {
     throw unreachable();
   }

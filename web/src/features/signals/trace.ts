@@ -1,6 +1,7 @@
 /** The signals between two times as the server sends them: bands of minima and maxima in typed arrays. */
 import { queryOptions } from "@tanstack/react-query";
 
+import { apiPath } from "../../api/base";
 import { apiError, type Schemas, unreachable } from "../../api/client";
 import type { TraceChannel } from "./band";
 
@@ -20,7 +21,7 @@ async function fetchTrace(captureId: number, fromS: number, toS: number, points:
   const asked = new URLSearchParams({ from_s: String(fromS), to_s: String(toS), points: String(points) });
   let answer: Response;
   try {
-    answer = await fetch(`/api/captures/${String(captureId)}/raw?${asked.toString()}`, { signal });
+    answer = await fetch(apiPath(`/api/captures/${String(captureId)}/raw?${asked.toString()}`), { signal });
   } catch (error) {
     if (signal.aborted) throw error;
     throw unreachable();

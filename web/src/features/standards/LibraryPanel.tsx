@@ -3,6 +3,7 @@ import { Box, Flex, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
+import { apiPath } from "../../api/base";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { libraryQuery } from "../../api/queries";
@@ -43,7 +44,7 @@ export function LibraryPanel({ jobId, capture }: Props) {
         <KnownGoodChoice capture={capture} />
         {library.data && library.data.rows.length > 0 && (
           <QuietButton asChild>
-            <a href={`/api/engines/${String(library.data.engine_id)}/library`} download>
+            <a href={apiPath(`/api/engines/${String(library.data.engine_id)}/library`)} download>
               Export the library, without owners
             </a>
           </QuietButton>

@@ -4,13 +4,19 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useParams } from "react-router";
 
+import { PRACTISING } from "../../api/base";
 import type { Schemas } from "../../api/client";
 import { whyQuery } from "../../api/queries";
 import { ErrorNote, Sheet, Waiting } from "../../ui";
 
 type Props = { id: string; about: string };
 
-export function WhyMark({ id, about }: Props) {
+/** Of a practice car nothing is told that would give the call away. */
+export function WhyMark(props: Props) {
+  return PRACTISING ? null : <Mark {...props} />;
+}
+
+function Mark({ id, about }: Props) {
   const jobId = Number(useParams().jobId);
   const [open, setOpen] = useState(false);
   const mark = useRef<HTMLButtonElement>(null);

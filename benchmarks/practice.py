@@ -1,0 +1,166 @@
+"""Whether the points of practice reward what they should: simulated learners of mixed skill, one that follows the
+machine, one that guesses and one that opens every engine, all at the same cars.
+
+python -m benchmarks.practice [JOBS] [FIRST SEED]
+"""
+
+from __future__ import annotations
+
+import random
+import sys
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from benchmarks.table import all_rows
+from phasko.bench.blind import ABLE, drawn_car, is_able
+from phasko.core.practice import LearnersCall, score_of
+from phasko.jobs.practice.on_the_stand import (
+    CarOnTheStand,
+    StandTest,
+    cheapest_way,
+    covers_of,
+    next_of,
+    settled,
+    truth_of,
+)
+
+__all__ = ["LEARNERS", "Learner", "points_of_everybody"]
+
+ON_THE_WALL = ("capture_cranking", "wiring", "rhythm", "throttle_hand", "marks", "fuel_pressure", "cam_target")
+"""What somebody does who works through a list (common practice, no source)."""
+MOST_TESTS = 9
+
+
+@dataclass(frozen=True)
+class Learner:
+    """``follows``: how often he takes the test that tells most, else the next one on the wall. ``understands``: how
+    much of what the tests say he takes in, the rest is what he expected before. ``boasts``: how much surer he says he
+    is. ``tests``: how many he makes at most."""
+
+    name: str
+    follows: float
+    understands: float
+    boasts: float
+    tests: int
+
+
+def _mixed(count: int) -> tuple[Learner, ...]:
+    rng = random.Random("learners")
+    made = []
+    for i in range(count):
+        skill = (i + 0.5) / count
+        made.append(
+            Learner(
+                f"learner {i + 1}",
+                follows=min(1.0, max(0.0, skill + rng.gauss(0.0, 0.15))),
+                understands=min(1.0, max(0.0, 0.15 + 0.85 * skill + rng.gauss(0.0, 0.1))),
+                boasts=max(0.0, rng.gauss(0.25, 0.2) * (1.2 - skill)),
+                tests=1 + round(rng.uniform(0.0, 2.0) + (MOST_TESTS - 3) * skill),
+            )
+        )
+    return tuple(made)
+
+
+LEARNERS = _mixed(100)
+MACHINE, GUESSES, OPENS = "follows the machine", "guesses", "opens every engine"
+
+
+def points_of_everybody(seed: int) -> list[dict[str, float]]:
+    """The points of every learner, and of the three others, at the car of that seed."""
+    stand = CarOnTheStand(drawn_car(seed))
+    explanations = sum(is_able(fault, stand.profile) for fault in ABLE)
+    way, truth = cheapest_way(stand), truth_of(stand.car)
+
+    def points(call: LearnersCall, tests: Sequence[StandTest]) -> float:
+        minutes = sum(one.minutes for one in tests)
+        cheapest = way.minutes if way.right else max(way.minutes, minutes)
+        return score_of(call, truth, explanations, minutes, cheapest).points
+
+    found = {learner.name: points(*_learners_call(learner, stand, seed)) for learner in LEARNERS}
+    found[MACHINE] = points(*_machines_call(stand))
+    found[GUESSES] = points(_guess(stand, seed), ())
+    found[OPENS] = points(LearnersCall("chain_jumped", 0.9, "off"), ())
+    return [found]
+
+
+def _machines_call(stand: CarOnTheStand) -> tuple[LearnersCall, list[StandTest]]:
+    done = _tested(stand, 1.0, MOST_TESTS, random.Random(0))
+    verdict = stand.verdict(done)
+    leader = verdict.faults[0]
+    sure = sum(one.probability for one in verdict.faults if one.fault == leader.fault and not one.besides)
+    return LearnersCall(leader.fault, min(1.0, sure), covers_of(verdict)), done
+
+
+def _learners_call(learner: Learner, stand: CarOnTheStand, seed: int) -> tuple[LearnersCall, list[StandTest]]:
+    rng = random.Random(f"{learner.name}/{seed}")
+    done = _tested(stand, learner.follows, learner.tests, rng)
+    verdict, before = stand.verdict(done), stand.verdict(())
+    told, expected = ({one.fault: one.probability for one in v.faults if not one.besides} for v in (verdict, before))
+    believed = {
+        fault: chance**learner.understands * expected.get(fault, 1e-4) ** (1.0 - learner.understands)
+        for fault, chance in told.items()
+        if chance > 0.0
+    }
+    total = sum(believed.values())
+    fault = max(believed, key=lambda one: believed[one])
+    chance = believed[fault] / total
+    sure = chance + learner.boasts * (1.0 - chance)
+    opens = verdict.teardown == "go" if rng.random() < learner.understands else fault in _BEHIND and sure > 0.5
+    return LearnersCall(fault, min(1.0, sure), "off" if opens else "on"), done
+
+
+_BEHIND = (
+    "chain_jumped",
+    "chain_stretched",
+    "cam_slipped",
+    "crank_sprocket_slipped",
+    "crank_hub_slipped",
+    "drive_broken",
+)
+
+
+def _tested(stand: CarOnTheStand, follows: float, most: int, rng: random.Random) -> list[StandTest]:
+    """Tests in order: what tells most, or what is next on the wall, until the machine would stop or he has enough."""
+    done: list[StandTest] = []
+    while len(done) < most:
+        verdict = stand.verdict(done)
+        if settled(verdict, bool(done)):
+            break
+        test = next_of(stand, verdict) if rng.random() < follows else None
+        if test is None or test in done:
+            listed = (stand.stand_test(name, None) for name in ON_THE_WALL)
+            test = next((one for one in listed if one is not None and one not in done), None)
+        if test is None:
+            break
+        done.append(test)
+    return done
+
+
+def _guess(stand: CarOnTheStand, seed: int) -> LearnersCall:
+    """Any explanation, as sure as one among so many is, and a coin for the covers."""
+    rng = random.Random(f"guess/{seed}")
+    able = [fault for fault in ABLE if is_able(fault, stand.profile)]
+    return LearnersCall(rng.choice(able), 1.0 / len(able), "off" if rng.random() < 0.5 else "on")
+
+
+def main() -> None:
+    jobs = int(sys.argv[1]) if len(sys.argv) > 1 else 500
+    first = int(sys.argv[2]) if len(sys.argv) > 2 else 21_000_000
+    rows = all_rows(points_of_everybody, range(first, first + jobs))
+    mean = {name: float(np.mean([row[name] for row in rows])) for name in rows[0]}
+    spread = {name: float(np.std([row[name] for row in rows])) / len(rows) ** 0.5 for name in rows[0]}
+    learners = sorted((mean[one.name] for one in LEARNERS), reverse=True)
+    print(f"{jobs} cars, seeds {first} and on\n")
+    print("| who | points on the average | ± | better than of 100 learners |")
+    print("|---|---:|---:|---:|")
+    for name in (MACHINE, GUESSES, OPENS):
+        better = sum(mean[name] > other for other in learners)
+        print(f"| {name} | {mean[name]:.1f} | {1.96 * spread[name]:.1f} | {better} |")
+    for place in (1, 10, 50, 90, 100):
+        print(f"| learner in place {place} | {learners[place - 1]:.1f} | | {100 - place} |")
+
+
+if __name__ == "__main__":
+    main()

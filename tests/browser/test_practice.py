@@ -1,0 +1,66 @@
+"""A practice car from its beginning to the truth, and lessons read right and wrong, in a real browser."""
+
+from __future__ import annotations
+
+import httpx
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webdriver import WebDriver
+from selenium.webdriver.support.wait import WebDriverWait
+
+from phasko.bench.lessons import lesson_picture
+from tests.browser.hands import page_reads, press, reads, tab_to
+
+pytestmark = pytest.mark.browser
+
+
+def test_a_car_is_taken_looked_at_called_and_told(browser: WebDriver, server: str) -> None:
+    browser.get(f"{server}/practice")
+    page_reads(browser, "Say who and which class")
+    who = browser.find_element(By.CSS_SELECTOR, "main form input")
+    who.send_keys("Ada", Keys.TAB)
+    browser.switch_to.active_element.send_keys("Autumn course", Keys.ENTER)
+    page_reads(browser, "Take car 1")
+    tab_to(browser, "Take car 1").send_keys(Keys.ENTER)
+    page_reads(browser, "Car 1 of Autumn course")
+    reads(browser, "Clock", "0 min")
+    press(browser, "2")
+    tab_to(browser, "Do it: Timing marks", most=90).send_keys(Keys.ENTER)
+    reads(browser, "Clock", "6 min")
+    assert "Timing marks" in browser.find_element(By.CSS_SELECTOR, "[data-testid='steps']").text
+    number = browser.current_url.split("/jobs/")[1].split("/")[0]
+    refused = httpx.get(f"{server}/practice/api/jobs/{number}/why", timeout=30.0)
+    assert refused.status_code == 403 and "machine" in refused.json()["what"]
+    press(browser, "8")
+    tab_to(browser, "all in order").send_keys(Keys.ENTER)
+    tab_to(browser, "Leave them on").send_keys(Keys.ENTER)
+    tab_to(browser, "Call it").send_keys(Keys.ENTER)
+    WebDriverWait(browser, 60).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[data-testid='truth']"))
+    reads(browser, "headline", "It was:")
+    assert "points of 100" in browser.find_element(By.CSS_SELECTOR, "[data-testid='points']").text
+    page_reads(browser, "The machine, after each test")
+    # The workshop has no job of it.
+    rows = httpx.get(f"{server}/api/logbook", timeout=30.0).json()["rows"]
+    assert not any(row["job"]["holder"] == "Ada" for row in rows)
+
+
+@pytest.mark.parametrize("lesson", ["pitch", "weak_cylinder"])
+def test_a_lesson_is_read_right_and_then_wrong(browser: WebDriver, server: str, lesson: str) -> None:
+    body = {"person": "Ada", "seed": 5}
+    begun = httpx.post(f"{server}/api/practice/lessons/{lesson}", json=body, timeout=60.0).json()
+    truth = lesson_picture(lesson, 5).truth
+    browser.get(f"{server}/practice/lessons/{begun['job_id']}")
+    page_reads(browser, "With the rulers")
+    for asked in begun["asked"]:
+        field = browser.find_element(By.CSS_SELECTOR, f"[data-testid='asked-{asked['id']}'] input")
+        field.send_keys(f"{truth[asked['id']]:.2f}")
+    tab_to(browser, "Mark it").send_keys(Keys.ENTER)
+    reads(browser, "points", "100 of 100")
+    tab_to(browser, "Another picture").send_keys(Keys.ENTER)
+    page_reads(browser, "Still to read")
+    for field in browser.find_elements(By.CSS_SELECTOR, "aside input"):
+        field.send_keys("777")
+    tab_to(browser, "Mark it").send_keys(Keys.ENTER)
+    reads(browser, "points", "0 of 100")
+    page_reads(browser, "yours is")
