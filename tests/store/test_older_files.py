@@ -6,6 +6,7 @@ import sqlite3
 import subprocess
 import sys
 import time
+from contextlib import suppress
 from pathlib import Path
 
 import numpy as np
@@ -17,7 +18,7 @@ from phasko.store import Database, captures
 from tests.store.older import AMPERES, every_layout, older_file
 
 LAYOUTS = every_layout()
-MOMENTS = 30
+MOMENTS = 18
 
 
 @pytest.fixture
@@ -152,7 +153,9 @@ def test_a_kill_at_any_moment_of_an_upgrade_loses_nothing(tmp_path: Path, layout
             print(k, file=running.stdin, flush=True)
             child = int(running.stdout.readline())
             time.sleep(1.1 * whole_s * k / MOMENTS)
-            os.kill(child, signal.SIGKILL)
+            # The last moments may come after the upgrade's own end.
+            with suppress(ProcessLookupError):
+                os.kill(child, signal.SIGKILL)
         running.stdin.close()
     for k in range(MOMENTS):
         assert_whole(tmp_path / str(k), 3)

@@ -30,7 +30,7 @@ def upgrade() -> None:
         sa.Column("car", sa.Text(), nullable=False),
         sa.Column("steps", sa.Text(), nullable=False, server_default="[]"),
         sa.Column("outcome", sa.Text(), nullable=False, server_default=""),
-        sa.Column("points", sa.Float(), nullable=True),
+        sa.Column("points", sa.Double(), nullable=True),
         sa.Column("begun_at", sa.String(length=32), nullable=False),
         sa.Column("ended_at", sa.String(length=32), nullable=True),
     )
