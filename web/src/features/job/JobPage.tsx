@@ -59,7 +59,13 @@ export function JobPage() {
         py={{ base: "1", md: "4" }}
         px={{ base: "2", lg: "3" }}
       >
-        <Route job={job.data} captures={captures.data} analysis={analysis.data ?? null} recording={running ? (recording.data ?? null) : null} />
+        <Route
+          job={job.data}
+          captures={captures.data}
+          analysis={analysis.data ?? null}
+          recording={running ? (recording.data ?? null) : null}
+          reading={captures.isPending || analysis.isPending}
+        />
       </Box>
       <Box as="main" id="content" tabIndex={-1} overflowY="auto" px={{ base: "3", md: "4.5" }} py="3.5" minW="0">
         <Outlet context={{ job: job.data } satisfies JobContext} />

@@ -7,7 +7,12 @@ import { STATIONS } from "./stations";
 
 type Numbered = (typeof STATIONS)[number];
 
-export function Route(state: JobState) {
+/** `reading`: what is known at the stations is still on its way; nothing is said of them until it is here. */
+type Props = JobState & { reading: boolean };
+
+const READING = { done: false, note: "reading" };
+
+export function Route(state: Props) {
   const cautions = state.analysis?.analysis.verdict.cautions ?? [];
   return (
     <>
@@ -32,7 +37,7 @@ function StopCranking({ live }: { live: boolean }) {
 }
 
 /** Down the side with what is known at each; on a narrow screen with number and name, on a phone along the top. */
-function Stops(state: JobState) {
+function Stops(state: Props) {
   const list = useRef<HTMLDivElement>(null);
   const { pathname } = useLocation();
   useEffect(() => {
@@ -47,7 +52,7 @@ function Stops(state: JobState) {
             <Box display={{ base: "none", lg: "block" }} position="absolute" left="7.5px" top="21px" bottom="-2px" w="1px" bg="line" />
           )}
           <NavLink to={`/jobs/${state.job.id}/${station.id}`} title={station.name}>
-            {({ isActive }) => <Stop station={station} here={isActive} {...station.note(state)} />}
+            {({ isActive }) => <Stop station={station} here={isActive} {...(state.reading ? READING : station.note(state))} />}
           </NavLink>
         </Box>
       ))}
