@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from contextlib import suppress
-from itertools import count
+from itertools import chain, count
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -91,7 +91,8 @@ def engine_for(database: Database, new: NewEngine, vehicle: str) -> EngineSummar
     order = firing_order_of(new.firing_order, new.cylinders)
     wanted = new.name.strip() or f"Engine of {vehicle.strip()}"
     taken = {engine.name for engine in engines(database)}
-    name = next(n for n in (wanted, *(f"{wanted}, {k}" for k in count(2))) if n not in taken)
+    numbered = (f"{wanted}, {k}" for k in count(2))
+    name = next(n for n in chain([wanted], numbered) if n not in taken)
     document = {
         "schema": "phasko.engine/1",
         "name": name,
