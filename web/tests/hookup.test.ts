@@ -10,6 +10,8 @@ const lead = {
   clip: "",
   probe: "10:1 attenuator",
   range_v: 500,
+  planned_range_v: 500,
+  ranges_v: [200, 500, 1000],
   at: "sensor",
   cam: null,
   wheel: null,

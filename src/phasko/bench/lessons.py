@@ -157,6 +157,7 @@ def _clamp(rng: random.Random, seed: int) -> LessonPicture:
     zero_a = rng.uniform(18.0, 45.0) * rng.choice((-1.0, 1.0))
     clamp = CurrentClamp(zero_a=zero_a)
     capture = _recorded(run, [Probe("crank"), Probe("starter_current", clamp=clamp)], "clamp")
+    # Read off the recording itself: its steps and noise are what the person sees.
     amperes = capture.columns["c2"].astype(np.float64) / clamp.volt_per_a
     at_s = np.arange(amperes.size) * capture.interval_s
     zero = float(np.mean(amperes[at_s < run.scenario.starter_from_s - 0.05]))
@@ -187,6 +188,7 @@ def _revolution(rng: random.Random, seed: int) -> LessonPicture:
     run = _run(engine, seed)
     first = engine.firing_order[0]
     sparks = spark_times_s(run, first)
+    # The first two sparks come while the engine still gathers speed.
     spark_deg = float(np.median(np.interp(sparks[2:], run.times_s, run.angles_deg) % 720.0))
     # The first edge of either kind after the spark: the words name its kind.
     places = [((edge.deg + true_offsets_deg(run)[cam.id] - spark_deg) % 720.0, i) for i, edge in enumerate(cam.edges)]
@@ -303,6 +305,7 @@ def _corner(rng: random.Random, seed: int) -> LessonPicture:
 def _peak_bar(run: Run, cylinder: int) -> float:
     """The median of the peaks of the settled cycles, over the outside (bar)."""
     pressure: Floats = run.cylinders_pa[cylinder] / 1e5 - 1.0
+    # From bottom to bottom: a cycle that began at the top would be cut in its peak.
     cycle = np.floor((run.angles_deg - run.engine.firing_tdc_deg[cylinder] - 360.0) / 720.0)
     settled = (run.times_s > 1.0) & (run.times_s < run.scenario.starter_to_s - 0.05)
     peaks = [float(pressure[settled & (cycle == one)].max()) for one in np.unique(cycle[settled])]

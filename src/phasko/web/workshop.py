@@ -44,6 +44,7 @@ class Workshop:
 
     def close(self) -> None:
         """Ends what records into it."""
+        # Nobody's recordings are begun only to be ended.
         if "recordings" in self.__dict__:
             self.recordings.close()
 

@@ -76,6 +76,7 @@ def answer_of(car: BlindCar, profile: EngineProfile, question: str, cylinder: in
         return _TOLD_APART[question](asked)
     if question not in _WORDS:
         return None
+    # One after the other: a later answer has its chance where the earlier ones were not given.
     for answer, chance in _WORDS[question](asked).items():
         if asked.rng.random() < chance:
             return Answered(answer)

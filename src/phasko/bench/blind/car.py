@@ -66,7 +66,7 @@ class BlindCar(BaseModel):
         """What the simulated instruments find before them, as it is kept with a job."""
         kept = self.hidden.model_dump(mode="json", include={"faults", "present", "signals", "spark_deg"})
         spread = self.model_dump(mode="json", include={"spread"})["spread"]
-        made = {**kept, "seed": self.seed, "spread": spread, "noise_v": self.noise_v}
+        made = {**kept, "as_said": True, "seed": self.seed, "spread": spread, "noise_v": self.noise_v}
         if self.hidden.fault in ("cam_sensor_fault", "crank_sensor_fault"):
             made["heat"] = {"behaves": "flat" if "lost" in self.hidden.signals.values() else "erratic", "from_c": 75.0}
         return made

@@ -50,6 +50,7 @@ def drawn_car(seed: int, engine: str | None = None, fault: FaultName | None = No
     # The standard library's generator is the same everywhere; its strings are hashed by SHA-512.
     rng = random.Random(f"practice car {seed}")
     names = sorted(pool_engines())
+    # Drawn even where it is given, so that what follows is the same either way.
     name = rng.choice(names)
     if fault is not None and engine is None:
         name = rng.choice([one for one in names if is_able(fault, pool_engine(one))])

@@ -76,6 +76,7 @@ def _limit_percent(engine: EngineProfile) -> float:
 
 def _amount(rng: random.Random, least: float = 5.0, most: float = 40.0) -> float:
     """Small ones more often than large ones, either way."""
+    # Squared: half of them lie in the lowest quarter, where a call is hardest.
     size = least + (most - least) * rng.random() ** 2
     return round(size if rng.random() < 0.6 else -size, 1)
 
@@ -124,6 +125,7 @@ def _none(engine: EngineProfile, rng: random.Random) -> Hidden:  # noqa: ARG001
 
 
 def _jumped(engine: EngineProfile, rng: random.Random) -> Hidden:
+    # A slack strand lets the sprocket run ahead of the chain: cams end late more often than early.
     count = rng.choice((1, 1, 1, 2, 2, 3)) * (1 if rng.random() < 0.7 else -1)
     banks = sorted({cam.bank for cam in engine.cams})
     cams, where = _cams(engine), rng.random()
@@ -184,6 +186,7 @@ def _hub(engine: EngineProfile, rng: random.Random) -> Hidden:
 
 def _broken(engine: EngineProfile, rng: random.Random) -> Hidden:
     """The cams stand where they came to rest: some cylinders have a valve open there, and no cam signal changes."""
+    # The bench's valves follow its cams, so a valve that stands open is held open in those cylinders.
     at = rng.uniform(0.0, 720.0)
     own = {c: (at - tdc + 360.0) % 720.0 - 360.0 for c, tdc in engine.firing_tdc_deg.items()}
     dead = [int(c) for c, angle in own.items() if not -130.0 < angle < 140.0]

@@ -125,6 +125,7 @@ def told_of(hidden: Hidden, engine: EngineProfile, text_seed: random.Random) -> 
     elif rng.random() < 0.12:
         replaced.append({"part": "drive", "when": "before_symptom", "effect": "none", "by": rng.choice(_BY)})
         herrings.append(Herring(what="the timing drive was renewed in good order"))
+    # Whoever replaced a part in vain had something to complain of.
     if hidden.fault != "none" and rng.random() < 0.5:
         part = rng.choice(_IN_VAIN)
         replaced.append({"part": part, "when": "after_symptom", "effect": "none", "by": rng.choice(_BY)})

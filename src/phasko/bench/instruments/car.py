@@ -99,8 +99,16 @@ def _run_of(told: str) -> Run:
     return run_engine(_with_its_spark(sheet), scenario, sheet.seed, faults=faults, spread=sheet.spread)
 
 
+_CONTROLLED_SHARE = 0.35
+"""How far a control unit has its phasers out at idle."""
+
+
 def _driven(sheet: CarSheet, from_s: float) -> dict[str, tuple[PhaserCommand, ...]]:
-    """One phaser after the other, each held at its stop for long enough to see it stand."""
+    """One phaser after the other, each held at its stop for long enough to see it stand. One that nobody unplugged is
+    wherever the control unit has it while the engine runs."""
+    if sheet.phasers_connected and not sheet.driven and sheet.turns != "cranking":
+        out = (PhaserCommand(0.0, 1e9, _CONTROLLED_SHARE),)
+        return {cam.id: out for cam in sheet.engine.cams if cam.phaser is not None}
     every = (_LONGEST_RUN_S - 1.0) / max(1, len(sheet.driven))
     begins = {cam: from_s + 1.0 + i * every for i, cam in enumerate(sheet.driven)}
     return {cam: (PhaserCommand(at_s, at_s + min(2.0, 0.5 * every)),) for cam, at_s in begins.items()}

@@ -155,7 +155,8 @@ class Wire(JobPart):
 class HookUp(JobPart):
     """How the instrument is hooked up for which ``question``: on how many ``channels``, which cautions are ``ticked``,
     the wires, how fuel is kept off, and whether the pedal held down cuts it on this car (``clear_flood``).
-    ``insulation``: whether wires that were pierced were closed again."""
+    ``insulation``: whether wires that were pierced were closed again. ``ranges_v`` (half ranges at the wire, by signal)
+    and ``rate_hz`` as they were set by hand; absent: as planned."""
 
     question: Annotated[str, Field(max_length=40)] = ""
     channels: Literal[2, 4, 8] = 4
@@ -165,6 +166,10 @@ class HookUp(JobPart):
     fuel_off: Annotated[str, Field(max_length=200)] = ""
     clear_flood: Literal["proved", "not_there", "unknown"] = "unknown"
     insulation: Literal["closed", "not_pierced", "open", "unknown"] = "unknown"
+    ranges_v: Annotated[
+        dict[str, Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]], Field(max_length=60)
+    ] = Field(default_factory=dict)
+    rate_hz: Annotated[float | None, Field(ge=1000, le=1_000_000, allow_inf_nan=False)] = None
 
 
 class Guided(JobPart):

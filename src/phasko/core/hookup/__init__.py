@@ -2,6 +2,7 @@
 
 from phasko.core.hookup.before_after import BEFORE_AFTER, BeforeAfter, before_after_of, before_after_tests
 from phasko.core.hookup.cautions import Caution, cautions_of
+from phasko.core.hookup.chosen import as_chosen, ranges_of
 from phasko.core.hookup.guides import GUIDES, Guide, GuideField, GuideVerdict, guide_of, guide_verdict
 from phasko.core.hookup.leads import Lead
 from phasko.core.hookup.lost_signal import LostSignal, lost_signals
@@ -32,6 +33,7 @@ __all__ = [
     "LostSignal",
     "Recording",
     "Round",
+    "as_chosen",
     "before_after_of",
     "before_after_tests",
     "cautions_of",
@@ -43,5 +45,6 @@ __all__ = [
     "lost_signals",
     "proposed_question",
     "question_of_test",
+    "ranges_of",
     "recording_settings",
 ]

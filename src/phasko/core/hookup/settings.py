@@ -11,10 +11,14 @@ from phasko.core.documents.engine import EngineProfile
 from phasko.core.hookup.leads import EngineState, Lead
 from phasko.core.hookup.questions import HookUpQuestion
 
-__all__ = ["RATES_HZ", "Recording", "narrowest_level_deg", "recording_settings", "top_speed_rpm"]
+__all__ = ["RANGES_V", "RATES_HZ", "Recording", "narrowest_level_deg", "recording_settings", "top_speed_rpm"]
 
 RATES_HZ = (10_000.0, 20_000.0, 50_000.0, 100_000.0, 200_000.0, 500_000.0, 1_000_000.0)
 """The rates that the plan chooses from, the usual steps 1, 2, 5."""
+
+
+RANGES_V = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0)
+"""The half ranges of an instrument's inputs (V), the usual steps 1, 2, 5."""
 
 
 @dataclass(frozen=True, slots=True)

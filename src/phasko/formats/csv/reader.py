@@ -4,32 +4,19 @@ from __future__ import annotations
 
 import io
 import json
-import mmap
-import re
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.csv as pa_csv
-from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
-from phasko.formats.arrow_columns import numbers_of
 from phasko.formats.csv.bad_lines import BadLine, bad_lines, line_fault, rows_for
-from phasko.formats.csv.dialect import (
-    MISSING,
-    MISSING_NUMBERS,
-    Dialect,
-    comment_of,
-    decoded,
-    fields_of,
-    find_dialect,
-    is_clock,
-    is_number,
-)
-from phasko.formats.csv.header import Header, is_time_name, plain_names, read_header
-from phasko.formats.csv.time_columns import clock_seconds, time_base
+from phasko.formats.csv.columns import side_by_side, table_of
+from phasko.formats.csv.dialect import Dialect, comment_of, decoded, fields_of, find_dialect, is_number
+from phasko.formats.csv.header import Header, plain_names, read_header
+from phasko.formats.csv.rows import STRANGE_LINE, Block, blocks_of, parsed
 from phasko.formats.table import FileBytes, Table
 
 __all__ = ["CsvFormat"]
@@ -37,23 +24,9 @@ __all__ = ["CsvFormat"]
 _HEAD_BYTES = (1 << 16, 1 << 20, 1 << 24)
 """Where no rows of numbers begin in so much of a file, the next more is looked at: preambles can be long."""
 _ROW_BYTES = 1 << 16
-_MOST_BLOCKS = 1000
 _LINES_NAMED = 5
 _TIME = "time_s"
 _UTF16 = ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
-_STRANGE_LINE = re.compile(
-    rb"(?m)^[ \t]*(?!\r?$)(?![\d+\-.,;\t]|\xe2|\"[\d+\-.,]|\"\"|[Nn][aA][Nn]|NULL|null|None|[Nn]/[Aa]|[Ii]nf).*$"
-    rb"|^[ \t]*\r?$"
-)
-
-
-@dataclass(frozen=True, slots=True)
-class _Block:
-    """Rows of numbers without anything between: from byte to byte, and the line at which they begin (from 1)."""
-
-    start: int
-    stop: int
-    line: int
 
 
 class CsvFormat:
@@ -102,7 +75,7 @@ class CsvFormat:
             raise DataError(f"two columns are called {header.repeated[0]!r}", place=f"{place}, line 1")
         start = _offset_of_line(data, skipped, dialect.first_row)
         last = _cut_row(data, start, dialect, header)
-        block = _Block(start, len(data) if last is None else last, dialect.first_row + 1)
+        block = Block(start, len(data) if last is None else last, dialect.first_row + 1)
         table = _table_of_block(data, block, dialect, header, place)
         if last is None:
             return table
@@ -171,7 +144,7 @@ def _cut_row(data: FileBytes, start: int, dialect: Dialect, header: Header) -> i
         return None
     at = max(start, data.rfind(b"\n") + 1)
     last = bytes(data[at:])
-    if at <= start or not last.strip() or len(last) > _ROW_BYTES or _STRANGE_LINE.match(last):
+    if at <= start or not last.strip() or len(last) > _ROW_BYTES or STRANGE_LINE.match(last):
         return None
     fields = fields_of(decoded(last), dialect.delimiter)
     if len(fields) > len(header.names):
@@ -197,7 +170,7 @@ def _check_text(lines: list[str], place: str) -> None:
             raise DataError("is not text in UTF-8", place=f"{place}, line {number}")
 
 
-def _table_of_block(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> Table:
+def _table_of_block(data: FileBytes, block: Block, dialect: Dialect, header: Header, place: str) -> Table:
     """All rows; a few lines among them that are none are left out."""
     try:
         return _whole_or_joined(data, block, dialect, header, place)
@@ -206,20 +179,21 @@ def _table_of_block(data: FileBytes, block: _Block, dialect: Dialect, header: He
         return _without_bad_lines(data, block, (header, dialect), place, fault)
 
 
-def _whole_or_joined(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> Table:
+def _whole_or_joined(data: FileBytes, block: Block, dialect: Dialect, header: Header, place: str) -> Table:
     """All rows; where something stands between them the blocks are read one by one and joined."""
     try:
-        arrow = _parsed(data, block, dialect, header)
+        # Nearly every file is one block: the look for others is left for when this fails.
+        arrow = parsed(data, block, dialect, header)
     except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
-        blocks = _blocks(data, block)
+        blocks = blocks_of(data, block)
         if blocks == [block]:
             raise _located(data, block, dialect, header, place) from error
         return _joined(data, blocks, dialect, header, place)
-    return _table(arrow, dialect, header, place, block.line)
+    return table_of(arrow, dialect, header, place, block.line)
 
 
 def _without_bad_lines(
-    data: FileBytes, block: _Block, like: tuple[Header, Dialect], place: str, fault: DataError
+    data: FileBytes, block: Block, like: tuple[Header, Dialect], place: str, fault: DataError
 ) -> Table:
     """The rows around a few lines that are none, joined; what they lack is missing, and a note names each. Raises
     ``fault`` where there are none, or too many."""
@@ -239,12 +213,12 @@ def _without_bad_lines(
         notes += [f"Line {line.number} {line.reason}: {became}." for line in lines]
     if len(notes) > _LINES_NAMED:
         notes[_LINES_NAMED:] = [f"{len(notes) - _LINES_NAMED} more lines cannot be read."]
-    table = _table(pa.concat_tables(joined), dialect, header, place, block.line)
+    table = table_of(pa.concat_tables(joined), dialect, header, place, block.line)
     return replace(table, notes=(*table.notes, *notes))
 
 
 def _apart(
-    data: FileBytes, block: _Block, bad: list[BadLine], like: tuple[Header, Dialect]
+    data: FileBytes, block: Block, bad: list[BadLine], like: tuple[Header, Dialect]
 ) -> tuple[list[pa.Table], list[list[BadLine]]]:
     """(The stretches of rows, the bad lines behind each of them)."""
     header, dialect = like
@@ -253,138 +227,17 @@ def _apart(
     start, number = block.start, block.line
     for one in bad:
         if one.start > start:
-            pieces.append(_parsed(data, _Block(start, one.start, number), dialect, header))
+            pieces.append(parsed(data, Block(start, one.start, number), dialect, header))
             between.append([])
         if between:
             between[-1].append(one)
         start, number = one.stop + 1, one.number + 1
     if start < block.stop:
-        pieces.append(_parsed(data, _Block(start, block.stop, number), dialect, header))
+        pieces.append(parsed(data, Block(start, block.stop, number), dialect, header))
     return pieces, between
 
 
-def _parsed(data: FileBytes, block: _Block, dialect: Dialect, header: Header) -> pa.Table:
-    source: pa.NativeFile
-    delimiter = dialect.delimiter
-    if delimiter == " ":
-        blanks = re.sub(rb"(?m)^[ \t]+|[ \t]+(?=\r?$)", b"", data[block.start : block.stop])
-        source, delimiter = pa.BufferReader(re.sub(rb"[ \t]+", b"\t", blanks)), "\t"
-    elif isinstance(data, mmap.mmap):
-        source = pa.PythonFile(_Mapped(data, block.start, block.stop), mode="r")
-    else:
-        source = pa.BufferReader(pa.py_buffer(data).slice(block.start, block.stop - block.start))
-    names = list(header.names)
-    clocks = _clock_columns(data, block, dialect, header)
-    read = pa_csv.ReadOptions(column_names=names, block_size=1 << 22)
-    parse = pa_csv.ParseOptions(delimiter=delimiter)
-    types = {
-        name: pa.string() if name in clocks else pa.float64() if _may_be_time(name, header) else pa.float32()
-        for name in names
-    }
-    convert = pa_csv.ConvertOptions(
-        column_types=types,
-        null_values=[*MISSING, *MISSING_NUMBERS],
-        strings_can_be_null=True,
-        decimal_point=dialect.decimal,
-    )
-    table = pa_csv.read_csv(source, read, parse, convert)
-    pa.default_memory_pool().release_unused()
-    return table
-
-
-class _Mapped(io.RawIOBase):
-    """A stretch of a mapped file as a stream that gives back the memory behind it."""
-
-    def __init__(self, data: mmap.mmap, start: int, stop: int) -> None:
-        self._data, self._at, self._stop = data, start, stop
-
-    def readable(self) -> bool:
-        return True
-
-    def read(self, size: int = -1) -> bytes:
-        end = self._stop if size < 0 else min(self._stop, self._at + size)
-        piece = self._data[self._at : end]
-        first = -(-self._at // mmap.PAGESIZE) * mmap.PAGESIZE
-        if end - first > mmap.PAGESIZE:
-            self._data.madvise(mmap.MADV_DONTNEED, first, end - first)
-        self._at = end
-        return piece
-
-
-def _may_be_time(name: str, header: Header) -> bool:
-    return name == header.names[0] or is_time_name(name)
-
-
-def _clock_columns(data: FileBytes, block: _Block, dialect: Dialect, header: Header) -> set[str]:
-    """Columns whose first field is a time of day or a date."""
-    end = data.find(b"\n", block.start)
-    first = fields_of(decoded(data[block.start : end if end > 0 else block.stop]), dialect.delimiter)
-    return {name for name, field in zip(header.names, first, strict=False) if is_clock(field)}
-
-
-def _table(arrow: pa.Table, dialect: Dialect, header: Header, place: str, line: int) -> Table:
-    if arrow.num_rows < 2:
-        raise DataError("has fewer than two samples", place=place, remedy="Was the recording or the download cut off?")
-    clocks, times = {}, {}
-    for name in arrow.column_names:
-        column = arrow.column(name)
-        if pa.types.is_string(column.type):
-            clocks[name] = clock_seconds([text or "" for text in column.to_pylist()])
-        elif pa.types.is_float64(column.type):
-            times[name] = np.asarray(numbers_of(column), dtype=np.float64)
-    found = time_base(times, clocks, header, place, line)
-    columns: dict[str, NDArray[np.float32]] = {}
-    # One column is let go of as the next is made: a large file is never in memory twice.
-    left = {name: arrow.column(name) for name in arrow.column_names if name not in found.used and name not in clocks}
-    times.clear()
-    del arrow
-    for name in tuple(left):
-        samples = np.array(numbers_of(left.pop(name)), dtype=np.float32)
-        if header.named and re.fullmatch(r"c\d+", name) and bool(np.isnan(samples).all()):
-            continue
-        columns[name] = samples
-    pa.default_memory_pool().release_unused()
-    if not columns:
-        raise DataError("has a time column and nothing else", place=place)
-    units = {name: unit for name, unit in header.units.items() if name in columns}
-    notes = (*found.notes, *_dialect_notes(dialect))
-    return Table(
-        start_s=found.start_s,
-        interval_s=found.interval_s,
-        columns=columns,
-        units=units,
-        description=header.description,
-        ordered=not header.named,
-        notes=notes,
-    )
-
-
-def _dialect_notes(dialect: Dialect) -> tuple[str, ...]:
-    words = {";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
-    between = words.get(dialect.delimiter)
-    comma = dialect.decimal == ","
-    if between is None and not comma:
-        return ()
-    return (f"Read with {between or 'commas'} between the fields" + (" and decimal commas." if comma else "."),)
-
-
-def _blocks(data: FileBytes, whole: _Block) -> list[_Block]:
-    """The stretches of rows between lines that are no rows (names, comments, blank lines, a footer)."""
-    found, start, line = [], whole.start, whole.line
-    for strange in _STRANGE_LINE.finditer(data, whole.start, whole.stop):
-        if strange.start() > start:
-            found.append(_Block(start, strange.start(), line))
-            line += data[start : strange.start()].count(b"\n")
-        start = min(strange.end() + 1, whole.stop)
-        line += 1
-        if len(found) > _MOST_BLOCKS:
-            break
-    if start < whole.stop:
-        found.append(_Block(start, whole.stop, line))
-    return found or [whole]
-
-
-def _joined(data: FileBytes, blocks: list[_Block], dialect: Dialect, header: Header, place: str) -> Table:
+def _joined(data: FileBytes, blocks: list[Block], dialect: Dialect, header: Header, place: str) -> Table:
     """Blocks with the same names one after the other, blocks with other names side by side."""
     parts: list[tuple[Header, pa.Table, int]] = []
     known, end = header, blocks[0].start
@@ -397,7 +250,7 @@ def _joined(data: FileBytes, blocks: list[_Block], dialect: Dialect, header: Hea
             told = read_header(between, rows)
             own = told if told.named else known
         try:
-            parts.append((own, _parsed(data, block, dialect, own), block.line))
+            parts.append((own, parsed(data, block, dialect, own), block.line))
         except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as error:
             raise _located(data, block, dialect, own, place) from error
         known = own
@@ -405,42 +258,13 @@ def _joined(data: FileBytes, blocks: list[_Block], dialect: Dialect, header: Hea
     for part in parts:
         by_names.setdefault(part[0].names, []).append(part)
     tables = [
-        _table(pa.concat_tables([p[1] for p in group]), dialect, group[0][0], place, group[0][2])
+        table_of(pa.concat_tables([p[1] for p in group]), dialect, group[0][0], place, group[0][2])
         for group in by_names.values()
     ]
-    return tables[0] if len(tables) == 1 else _side_by_side(tables, place)
+    return tables[0] if len(tables) == 1 else side_by_side(tables, place)
 
 
-def _side_by_side(tables: list[Table], place: str) -> Table:
-    first = tables[0]
-    size = next(iter(first.columns.values())).size
-    columns, units = dict(first.columns), dict(first.units)
-    for table in tables[1:]:
-        same = table.interval_s is not None and first.interval_s is not None
-        same = same and abs(table.start_s - first.start_s) < 0.5 * first.interval_s  # type: ignore[operator]
-        if not same or any(samples.size != size for samples in table.columns.values()):
-            raise DataError(
-                "holds blocks of different length or time base",
-                place=place,
-                remedy="Export one recording a file, all channels on one time base.",
-            )
-        for name, samples in table.columns.items():
-            unlike = name if name not in columns else f"{name} {len(columns) + 1}"
-            columns[unlike] = samples
-            units |= {unlike: table.units[name]} if name in table.units else {}
-    notes = (*first.notes, f"{len(tables)} blocks stand side by side.")
-    return Table(
-        start_s=first.start_s,
-        interval_s=first.interval_s,
-        columns=columns,
-        units=units,
-        description=first.description,
-        ordered=first.ordered,
-        notes=notes,
-    )
-
-
-def _located(data: FileBytes, block: _Block, dialect: Dialect, header: Header, place: str) -> DataError:
+def _located(data: FileBytes, block: Block, dialect: Dialect, header: Header, place: str) -> DataError:
     """Finds the first line that cannot be read, and says why; only called once something is wrong."""
     at, number = block.start, block.line
     while at < block.stop:

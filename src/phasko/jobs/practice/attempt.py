@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from phasko.bench.blind import ABLE, BlindCar, drawn_car, is_able
 from phasko.bench.pool import pool_engine
 from phasko.core.documents.fault_name import FaultName
-from phasko.core.documents.job import JobDocument
+from phasko.core.documents.job import HookUp, JobDocument
 from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.handover import FAULT_SHORT
 from phasko.core.practice import topic_of
@@ -147,7 +147,8 @@ def open_attempt(database: Database, made: Attempt, car: BlindCar) -> AttemptVie
     )
     with database.transaction() as session:
         row = jobs.get_job(session, job.id)
-        row.told = kept_document(car.told)
+        # A hook-up is begun with: what would be proposed tells what the machine would test.
+        row.told = kept_document(car.told.model_copy(update={"hook_up": HookUp(question="timing")}))
         row.simulated_car = json.dumps(car.simulated())
         row.holder = made.person
         made.job_id, made.car = job.id, car.model_dump_json()

@@ -120,6 +120,7 @@ def make_call(database: Database, job_id: int, asked: CallAsked) -> TruthView:
     # Outside any transaction: it records and judges the car several times over.
     way = cheapest_way(CarOnTheStand(car))
     minutes, _ = spent_of(steps, car.told)
+    # Where the machine itself never gets there, nobody is told that he was dearer than it.
     cheapest = way.minutes if way.right else max(way.minutes, minutes)
     said = LearnersCall(asked.fault, asked.sure, asked.covers)
     score = score_of(said, truth_of(car), len(able), minutes, cheapest)

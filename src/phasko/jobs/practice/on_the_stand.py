@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
@@ -22,7 +23,7 @@ from phasko.core.practice import Covers, Truth
 from phasko.core.signals.recording import Channel, Recording
 from phasko.jobs.practice.testing import look_minutes, recording_minutes, runs, shown_look
 from phasko.jobs.recording.leads import set_up
-from phasko.jobs.recording.simulated import car_sheet
+from phasko.jobs.recording.simulated import Doing, car_sheet
 
 __all__ = ["CarOnTheStand", "StandTest", "Way", "cheapest_way", "covers_of", "truth_of"]
 
@@ -85,6 +86,7 @@ class CarOnTheStand:
         """The machine's call once these tests are done."""
         key = frozenset(done)
         if key not in self._verdicts:
+            # One order for one set: what is known does not hang on when it was found out.
             ordered = sorted(key, key=lambda one: (one.kind, one.name, one.cylinder or 0))
             shown = [self._look(one) for one in ordered if one.kind == "look"]
             captures = [self._capture(one) for one in ordered if one.kind == "capture"]
@@ -110,11 +112,10 @@ class CarOnTheStand:
         plan = hook_up_plan(self.profile, asked, 8, self.car.told, test.cylinder)
         armed = set_up(plan, 0)
         temperature = "cold" if self.car.hidden.present == "cold" else "hot"
-        kept = CarSheet.model_validate(
-            {**car_sheet(self.profile, "", asked.turns, temperature, self.car.seed), **self.car.simulated()}
-        )
         driven = tuple(lead.cam for lead in armed.leads if lead.role == "phaser_command" and lead.cam)
-        sheet = kept.model_copy(update={"length_s": _LENGTH_S if not driven else 12.0, "driven": driven})
+        doing = Doing(asked.turns, temperature, "unplugged", driven)
+        made = car_sheet(self.profile, json.dumps(self.car.simulated()), doing, self.car.seed)
+        sheet = CarSheet.model_validate({**made, "length_s": 12.0 if driven else _LENGTH_S})
         signals = [(channel.signal, channel.range_v) for channel in armed.setup.channels]
         volts = SimulatedCar(sheet).recorded(signals, _RATE_HZ).volts
         description = CaptureDescription.model_validate(
@@ -178,6 +179,7 @@ def machines_way(stand: CarOnTheStand, begun: tuple[StandTest, ...] = ()) -> Way
 
 def settled(verdict: Verdict, tested: bool) -> bool:
     """Whether the machine would stop testing here."""
+    # What was told alone is no reason to stop: nothing has been looked at.
     if not tested:
         return False
     return verdict.teardown == "go" or (verdict.teardown == "no" and verdict.faults[0].probability >= SURE)

@@ -12,11 +12,13 @@ from phasko.core.documents.job import Guided, HookUp, Wire
 from phasko.core.errors import DocumentError
 from phasko.core.hookup import (
     GUIDES,
+    RATES_HZ,
     BeforeAfter,
     Guide,
     GuideField,
     HookUpQuestion,
     Lead,
+    as_chosen,
     before_after_of,
     before_after_tests,
     guide_of,
@@ -24,6 +26,7 @@ from phasko.core.hookup import (
     hook_up_plan,
     hook_up_question,
     hook_ups_of,
+    ranges_of,
 )
 from phasko.core.looks import Look
 from phasko.core.looks import question as question_of_look
@@ -46,7 +49,8 @@ class HookUpQuestionOut(BaseModel):
 
 
 class LeadOut(BaseModel):
-    """One channel: number, signal, where, probe and range; ``wire`` as the workshop typed it."""
+    """One channel: number, signal, where, probe and half range (V at the wire) with those that an instrument offers;
+    ``wire`` as the workshop typed it."""
 
     model_config = ConfigDict(frozen=True)
     key: str
@@ -55,6 +59,8 @@ class LeadOut(BaseModel):
     clip: str
     probe: str
     range_v: float
+    planned_range_v: float
+    ranges_v: list[float]
     at: str
     cam: str | None
     wheel: str | None
@@ -78,6 +84,8 @@ class CautionOut(BaseModel):
 class RecordingOut(BaseModel):
     model_config = ConfigDict(frozen=True)
     rate_hz: float
+    planned_rate_hz: float
+    rates_hz: list[float]
     length_s: float
     rpm: float | None
     sample_deg: float | None
@@ -161,7 +169,9 @@ def hook_up_page(
     # Weighing the tests takes a moment; it is asked only where nobody has chosen yet.
     asked = _asked(question or kept.question or job_plan(database, job_id).begin_with, profile)
     several = channels or kept.channels
-    plan = hook_up_plan(profile, asked, several, told.document, kept.cylinder)
+    planned = hook_up_plan(profile, asked, several, told.document, kept.cylinder)
+    plan = as_chosen(planned, kept)
+    as_planned = {lead.key: lead.range_v for lead in planned.leads}
     return HookUpPage(
         questions=[_question(one) for one in hook_ups_of(profile)],
         question=_question(asked),
@@ -170,9 +180,11 @@ def hook_up_page(
         cylinder=plan.cylinder,
         cylinders=sorted(profile.firing_tdc_deg),
         names_cylinder=any(lead.cylinder is not None for lead in plan.leads),
-        rounds=[[_lead(lead, kept) for lead in round_.leads] for round_ in plan.rounds],
+        rounds=[[_lead(lead, kept, as_planned[lead.key]) for lead in round_.leads] for round_ in plan.rounds],
         dropped=list(plan.dropped),
-        recording=RecordingOut.model_validate(asdict(plan.recording)),
+        recording=RecordingOut.model_validate(
+            {**asdict(plan.recording), "planned_rate_hz": planned.recording.rate_hz, "rates_hz": list(RATES_HZ)}
+        ),
         states=list(plan.states),
         cautions=[
             CautionOut(id=one.id, text=one.text, why=one.why, ticked=one.id in kept.ticked) for one in plan.cautions
@@ -256,10 +268,11 @@ def _question(one: HookUpQuestion) -> HookUpQuestionOut:
     return HookUpQuestionOut(id=one.id, title=one.title, short=one.short, turns=one.turns)
 
 
-def _lead(lead: Lead, kept: HookUp) -> LeadOut:
+def _lead(lead: Lead, kept: HookUp, planned_v: float) -> LeadOut:
     wire = next((w for w in kept.wires if w.signal == lead.key), None)
     fields = {name: value for name, value in asdict(lead).items() if name in LeadOut.model_fields}
-    return LeadOut.model_validate({**fields, "wire": wire})
+    ranges = sorted({*ranges_of(lead), planned_v, lead.range_v})
+    return LeadOut.model_validate({**fields, "wire": wire, "planned_range_v": planned_v, "ranges_v": ranges})
 
 
 def _guide(guide: Guide, profile: EngineProfile) -> GuideOut:

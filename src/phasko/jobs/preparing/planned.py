@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.job import JobDocument
-from phasko.core.hookup import HookUpPlan, hook_up_plan, hook_up_question
+from phasko.core.hookup import HookUpPlan, as_chosen, hook_up_plan, hook_up_question
 
 __all__ = ["HookUpNote", "hook_up_note", "planned_hook_up"]
 
@@ -26,7 +26,7 @@ def planned_hook_up(profile: EngineProfile, told: JobDocument) -> HookUpPlan | N
     asked = hook_up_question(kept.question) if kept is not None else None
     if kept is None or asked is None or not asked.possible(profile):
         return None
-    return hook_up_plan(profile, asked, kept.channels, told, kept.cylinder)
+    return as_chosen(hook_up_plan(profile, asked, kept.channels, told, kept.cylinder), kept)
 
 
 def hook_up_note(profile: EngineProfile, told: JobDocument) -> HookUpNote:

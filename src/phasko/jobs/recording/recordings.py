@@ -24,7 +24,7 @@ from phasko.jobs.recording.leads import Armed, ready_to_record, set_up
 from phasko.jobs.recording.recorder import Recorder, RecorderState
 from phasko.jobs.recording.ring import Levels
 from phasko.jobs.recording.scanning import Scan, read_codes
-from phasko.jobs.recording.simulated import Instruments, car_sheet
+from phasko.jobs.recording.simulated import Doing, Instruments, car_sheet
 from phasko.jobs.recording.views import LaneView, LiveView, lane_views, live_view
 from phasko.jobs.told import job_document
 from phasko.store import Database, jobs
@@ -146,7 +146,9 @@ class Recordings:
                     "This job is being recorded already", kept="That goes on", remedy="Stop it first, or look at it."
                 )
         turns = armed.plan.question.turns
-        car = car_sheet(profile, kept, turns, asked.said.temperature, job_id)
+        driven = tuple(lead.cam for lead in armed.leads if lead.role == "phaser_command" and lead.cam is not None)
+        doing = Doing(turns, asked.said.temperature, asked.said.phasers, driven)
+        car = car_sheet(profile, kept, doing, job_id)
         scope = self.instruments.scope(car)
         arming = ExitStack()
         arming.callback(scope.close)
@@ -234,7 +236,7 @@ class Recordings:
     def scan(self, database: Database, job_id: int, temperature: str | None) -> Scan:
         """What the scan tool on the car shows. Raises NotFoundError, DeviceError."""
         profile, kept = self._car(database, job_id)
-        tool = self.instruments.scan_tool(car_sheet(profile, kept, "idle", temperature, job_id))
+        tool = self.instruments.scan_tool(car_sheet(profile, kept, Doing("idle", temperature), job_id))
         try:
             return read_codes(tool)
         finally:

@@ -8,13 +8,14 @@ import subprocess
 import sys
 import threading
 import weakref
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from phasko.core.documents import EngineProfile
 from phasko.core.errors import DeviceError
 from phasko.devices import RemoteScanTool, RemoteScope, connect
 
-__all__ = ["Instruments", "car_sheet"]
+__all__ = ["Doing", "Instruments", "car_sheet"]
 
 
 class Instruments:
@@ -101,11 +102,26 @@ def _on(instrument: _Instrument, car: dict[str, Any]) -> _Instrument:
     return instrument
 
 
-def car_sheet(profile: EngineProfile, kept: str, turns: str, temperature: str | None, seed: int) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class Doing:
+    """What is done with the car while it is recorded: how it ``turns``, how warm it is, what was said of its phasers,
+    and which of them are ``driven``."""
+
+    turns: str
+    temperature: str | None = None
+    phasers: str = "unknown"
+    driven: tuple[str, ...] = ()
+
+
+def car_sheet(profile: EngineProfile, kept: str, doing: Doing, seed: int) -> dict[str, Any]:
     """The car that is put before the instruments: what is kept of it with the job (JSON; empty: a sound engine of this
-    kind), as it is recorded now."""
+    kind), as it is recorded now. Of a car that is kept ``as_said`` nothing was done that was not said."""
     told: dict[str, Any] = json.loads(kept) if kept else {"seed": seed}
-    sheet = {**told, "engine": profile.model_dump(mode="json", by_alias=True, exclude_none=True), "turns": turns}
-    if temperature in ("cold", "hot"):
-        sheet["temperature"] = temperature
+    as_said = told.pop("as_said", False)
+    document = profile.model_dump(mode="json", by_alias=True, exclude_none=True)
+    sheet = {**told, "engine": document, "turns": doing.turns, "driven": doing.driven}
+    if doing.temperature in ("cold", "hot"):
+        sheet["temperature"] = doing.temperature
+    if as_said and doing.phasers not in ("unplugged", "parked"):
+        sheet["phasers_connected"] = True
     return sheet

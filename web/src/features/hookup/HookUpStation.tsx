@@ -12,7 +12,7 @@ import { BeforeAfterTests } from "./BeforeAfter";
 import { CautionTicks } from "./CautionTicks";
 import { Guides } from "./Guides";
 import { LeadTable } from "./LeadTable";
-import { planHeadline, recordingWords } from "./words";
+import { planHeadline, rateWords, recordingWords } from "./words";
 
 export type Page = Schemas["HookUpPage"];
 type Channels = "2" | "4" | "8";
@@ -57,6 +57,10 @@ function HookUp({ jobId, page, onChosen }: Props) {
     if (next) ask(next.id);
   };
   const channels = (several: Channels) => keep({ channels: Number(several) as 2 | 4 | 8 });
+  const setRange = (signal: string, rangeV: number | null) => {
+    const others = Object.fromEntries(Object.entries(latest.current.ranges_v ?? {}).filter(([key]) => key !== signal));
+    keep({ ranges_v: rangeV === null ? others : { ...others, [signal]: rangeV } });
+  };
   const tick = (id: string) => {
     const ticked = latest.current.ticked ?? [];
     keep({ ticked: ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id] });
@@ -106,6 +110,12 @@ function HookUp({ jobId, page, onChosen }: Props) {
           value={String(page.channels) as Channels}
           onPick={channels}
         />
+        <Select
+          label="Samples a second"
+          value={String(page.recording.rate_hz)}
+          options={page.recording.rates_hz.map((rate) => ({ value: String(rate), text: `${rateWords(rate)}${rate === page.recording.planned_rate_hz ? ", as planned" : ""}` }))}
+          onPick={(rate) => keep({ rate_hz: Number(rate) === page.recording.planned_rate_hz ? null : Number(rate) })}
+        />
         {page.names_cylinder && (
           <Select
             label="Cylinder of coil, plug or injector"
@@ -128,7 +138,7 @@ function HookUp({ jobId, page, onChosen }: Props) {
           One page to print
         </QuietButton>
       </Flex>
-      <LeadTable page={page} onWires={(wires) => keep({ wires })} />
+      <LeadTable page={page} onWires={(wires) => keep({ wires })} onRange={setRange} />
       <PanelTitle>State of the engine</PanelTitle>
       <Box as="ul" pl="4" fontSize="13.5px">
         {page.states.map((state) => (

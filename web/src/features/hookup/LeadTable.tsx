@@ -3,12 +3,17 @@ import { Box, Flex, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { PanelTitle, PlainInput, QuietTable } from "../../ui";
-import { placeWords, rangeWords } from "./words";
+import { PanelTitle, PlainInput, QuietTable, Select } from "../../ui";
+import { couplingWords, placeWords, voltWords } from "./words";
 
 type Lead = Schemas["LeadOut"];
 type Wire = Schemas["Wire"];
-type Props = { page: Schemas["HookUpPage"]; onWires: (wires: Wire[]) => void };
+type Props = {
+  page: Schemas["HookUpPage"];
+  onWires: (wires: Wire[]) => void;
+  /** A range set by hand; null: as planned. */
+  onRange: (signal: string, rangeV: number | null) => void;
+};
 
 const COLOURS: Record<string, string> = {
   crank: "crank",
@@ -30,7 +35,7 @@ export function leadColour(lead: Lead): string {
   return COLOURS[lead.role] ?? "crank";
 }
 
-export function LeadTable({ page, onWires }: Props) {
+export function LeadTable({ page, onWires, onRange }: Props) {
   const wires = page.hook_up.wires ?? [];
   const put = (wire: Wire) => onWires([...wires.filter((one) => one.signal !== wire.signal), wire]);
   return (
@@ -42,7 +47,7 @@ export function LeadTable({ page, onWires }: Props) {
           )}
           <QuietTable folds label={`Channels, round ${String(i + 1)}`} heads={["", "Signal", "Clip it to", "Probe", "Range", "Pin, colour"]}>
             {round.map((lead, number) => (
-              <LeadRow key={lead.key} lead={lead} number={number + 1} onWire={put} />
+              <LeadRow key={lead.key} lead={lead} number={number + 1} onWire={put} onRange={(rangeV) => onRange(lead.key, rangeV)} />
             ))}
           </QuietTable>
         </Box>
@@ -56,7 +61,9 @@ export function LeadTable({ page, onWires }: Props) {
   );
 }
 
-function LeadRow({ lead, number, onWire }: { lead: Lead; number: number; onWire: (wire: Wire) => void }) {
+type RowProps = { lead: Lead; number: number; onWire: (wire: Wire) => void; onRange: (rangeV: number | null) => void };
+
+function LeadRow({ lead, number, onWire, onRange }: RowProps) {
   const colour = leadColour(lead);
   return (
     <Table.Row data-testid="lead" data-lead={lead.key}>
@@ -84,7 +91,17 @@ function LeadRow({ lead, number, onWire }: { lead: Lead; number: number; onWire:
           lead.probe
         )}
       </Table.Cell>
-      <Table.Cell whiteSpace="nowrap">{rangeWords(lead)}</Table.Cell>
+      <Table.Cell whiteSpace="nowrap">
+        <Select
+          label={`Range of ${lead.name}`}
+          hideLabel
+          value={String(lead.range_v)}
+          options={lead.ranges_v.map((range) => ({ value: String(range), text: voltWords(range) }))}
+          onPick={(picked) => onRange(Number(picked) === lead.planned_range_v ? null : Number(picked))}
+        />
+        {couplingWords(lead)}
+        {lead.range_v !== lead.planned_range_v && <Text fontWeight="650">planned {voltWords(lead.planned_range_v)}</Text>}
+      </Table.Cell>
       <Table.Cell>
         {WIRED.includes(lead.role) && <WireFields key={`${lead.wire?.pin ?? ""} ${lead.wire?.colour ?? ""}`} lead={lead} onWire={onWire} />}
       </Table.Cell>

@@ -28,9 +28,16 @@ export function recordingWords(page: Page): string {
   return `${rateWords(rate_hz)}, ${lengthWords(length_s)}${sample}. ${page.repeat}.`;
 }
 
+export function voltWords(rangeV: number): string {
+  return rangeV >= 1 ? `± ${String(rangeV)} V` : `± ${String(Math.round(rangeV * 1000))} mV`;
+}
+
+export function couplingWords(lead: Lead): string {
+  return `${lead.coupling === "ac" ? "AC" : "DC"}${lead.attenuator > 1 ? `, behind ${String(lead.attenuator)}:1` : ""}`;
+}
+
 export function rangeWords(lead: Lead): string {
-  const size = lead.range_v >= 1 ? `± ${String(lead.range_v)} V` : `± ${String(Math.round(lead.range_v * 1000))} mV`;
-  return `${size}, ${lead.coupling === "ac" ? "AC" : "DC"}${lead.attenuator > 1 ? `, behind ${String(lead.attenuator)}:1` : ""}`;
+  return `${voltWords(lead.range_v)}, ${couplingWords(lead)}`;
 }
 
 export function placeWords(lead: Lead): string {

@@ -17,8 +17,7 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.create_table(
-        "attempts",
+    columns = (
         sa.Column("id", sa.Integer(), primary_key=True),
         sa.Column("job_id", sa.Integer(), sa.ForeignKey("jobs.id"), nullable=False, unique=True),
         sa.Column("kind", sa.String(length=12), nullable=False),
@@ -34,6 +33,7 @@ def upgrade() -> None:
         sa.Column("begun_at", sa.String(length=32), nullable=False),
         sa.Column("ended_at", sa.String(length=32), nullable=True),
     )
+    op.create_table("attempts", *columns)
     op.create_index("ix_attempts_person", "attempts", ["person", "ended_at"])
     op.create_index("ix_attempts_class", "attempts", ["class_name", "number"])
 
