@@ -7,6 +7,8 @@ Revises: 0008
 
 from __future__ import annotations
 
+from typing import Any
+
 import sqlalchemy as sa
 from alembic import op
 
@@ -17,7 +19,7 @@ depends_on = None
 
 
 def upgrade() -> None:
-    columns = (
+    columns: tuple[sa.Column[Any], ...] = (
         sa.Column("id", sa.Integer(), primary_key=True),
         sa.Column("job_id", sa.Integer(), sa.ForeignKey("jobs.id"), nullable=False, unique=True),
         sa.Column("kind", sa.String(length=12), nullable=False),
