@@ -43,7 +43,7 @@ class MassBalance:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Run:
-    """The truth over time, every ``STEP_S``: ``angles_deg`` with cylinder 1's firing TDC at multiples of 720."""
+    """The truth over time, in even steps: ``angles_deg`` with cylinder 1's firing TDC at multiples of 720."""
 
     engine: EngineProfile
     scenario: Scenario
@@ -78,28 +78,32 @@ def run_engine(
     *,
     faults: EngineFaults | None = None,
     spread: Spread | None = None,
+    step_s: float = STEP_S,
 ) -> Run:
     """Turns the key. The same seed gives the same run to the bit.
+
+    ``step_s`` is the step of the integration; a picture that must follow a hand bears a coarser one.
 
     The starter is released once the engine runs by itself, so a start is run twice: the first pass finds when.
     """
     faults, spread = faults or EngineFaults(), spread or Spread()
     rng = np.random.default_rng([seed, 1])
-    steps = round(scenario.duration_s / STEP_S)
+    steps = round(scenario.duration_s / step_s)
     slots = -(-steps // SLOT_STEPS) + 1
-    slot_times = np.asarray(np.arange(slots) * STEP_S * SLOT_STEPS, dtype=np.float64)
+    slot_times = np.asarray(np.arange(slots) * step_s * SLOT_STEPS, dtype=np.float64)
     machine = build_machine(engine, faults, scenario, spread, rng)
     cams = cam_placements(engine, faults.drive, scenario, spread, slot_times, rng)
     out = np.empty((steps, 7 + engine.cylinders))
     released_s = scenario.starter_to_s
+    start = (scenario.start_deg, scenario.start_rpm * math.pi / 30.0)
     for _ in range(2):
         inputs, sparks = _inputs(engine, scenario, faults, cams, slot_times, released_s)
-        balance = simulate(machine, inputs, scenario.start_deg, steps, STEP_S, out)
+        balance = simulate(machine, inputs, start, step_s, out)
         fast = np.flatnonzero(out[:, 1] * 30.0 / math.pi > RUNNING_RPM)
-        if not scenario.fuel or not fast.size or fast[0] * STEP_S >= released_s:
+        if not scenario.fuel or not fast.size or fast[0] * step_s >= released_s:
             break
-        released_s = float(fast[0]) * STEP_S + 0.05
-    first = round(scenario.record_from_s / STEP_S)
+        released_s = float(fast[0]) * step_s + 0.05
+    first = round(scenario.record_from_s / step_s)
     kept = out[first:]
     return Run(
         engine=engine,
@@ -107,7 +111,7 @@ def run_engine(
         faults=faults,
         spread=spread,
         seed=seed,
-        times_s=np.asarray(np.arange(kept.shape[0]) * STEP_S, dtype=np.float64),
+        times_s=np.asarray(np.arange(kept.shape[0]) * step_s, dtype=np.float64),
         angles_deg=kept[:, 0],
         speed_rad_s=kept[:, 1],
         starter_a=kept[:, 2],
@@ -140,7 +144,8 @@ def _inputs(
     """
     starter = (times_s >= scenario.starter_from_s) & (times_s < min(scenario.starter_to_s, released_s))
     in_step = all(_signal_error_deg(faults, placed) < OUT_OF_STEP_DEG for placed in cams.values())
-    synced = times_s >= scenario.starter_from_s + 0.45
+    # Of an engine that turns already the control unit knows the cycle.
+    synced = times_s >= (0.0 if scenario.start_rpm else scenario.starter_from_s + 0.45)
     sparks = synced & in_step
     injects = sparks & scenario.fuel & (scenario.throttle < 0.8)
     running = (times_s >= released_s) & scenario.fuel

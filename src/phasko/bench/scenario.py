@@ -26,6 +26,8 @@ class Scenario:
 
     With ``phasers_by_hand`` they are driven from a fused supply, of which nobody writes down when.
 
+    The crank begins at ``start_deg``, at rest or already at ``start_rpm``.
+
     With ``fuel`` off, or the pedal down while cranking (clear-flood), the control unit injects nothing.
     Between ``snap_from_s`` and ``snap_to_s`` the throttle is thrown open. ``motored_cylinders`` get no fuel in a
     running engine.
@@ -39,6 +41,7 @@ class Scenario:
     target_rpm: float = 0.0
     temperature: Literal["cold", "hot"] = "hot"
     start_deg: float = 100.0
+    start_rpm: float = 0.0
     phasers_connected: bool = False
     phaser_commands: Mapping[str, tuple[PhaserCommand, ...]] = field(default_factory=dict)
     phasers_by_hand: bool = False

@@ -6,7 +6,8 @@ import random
 from collections.abc import Mapping
 
 from phasko.bench.blind.car import BlindCar
-from phasko.bench.blind.faults import ABLE, fault_of, is_able
+from phasko.bench.blind.faults import ABLE, fault_of
+from phasko.bench.blind.sized import is_able
 from phasko.bench.blind.story import told_of
 from phasko.bench.faults import Spread
 from phasko.bench.pool import pool_engine, pool_engines

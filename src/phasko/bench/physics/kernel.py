@@ -238,15 +238,16 @@ def _ignite(
 
 
 @njit(cache=True, error_model="numpy")
-def simulate(machine: Machine, inputs: Inputs, start_deg: float, steps: int, dt_s: float, out: Floats) -> Floats:
-    """Fills ``out`` (steps, 7 + cylinders) and returns the mass balance (start, end, in, out, breathed, plugs) in kg.
+def simulate(machine: Machine, inputs: Inputs, start: tuple[float, float], dt_s: float, out: Floats) -> Floats:
+    """Fills ``out`` (steps, 7 + cylinders) from ``start`` (deg, rad/s) on and returns the mass balance (start, end, in, out, breathed, plugs) in kg.
 
     Columns: angle deg, speed rad/s, current A, battery V, plenum Pa, exhaust Pa, crankcase Pa, cylinders Pa.
     """
     n = machine.cylinders.shape[0]
     size = n + 4
     m, t, v = np.empty(size), np.empty(size), np.empty(size)
-    crank = np.array([start_deg, 0.0, 0.0])
+    start_deg = start[0]
+    crank = np.array([start_deg, start[1], 0.0])
     burning = np.zeros((n, 2))
     t[:n] = machine.ambient_k
     t[n:] = machine.ambient_k
@@ -265,7 +266,7 @@ def simulate(machine: Machine, inputs: Inputs, start_deg: float, steps: int, dt_
     dc1, dc2 = np.zeros(3), np.zeros(3)
     flows1, flows2 = np.zeros(4), np.zeros(4)
     m1, t1, c1 = np.empty(size), np.empty(size), np.empty(3)
-    for step in range(steps):
+    for step in range(out.shape[0]):
         slot = step // inputs.every
         time = step * dt_s
         flows1[:] = 0.0
