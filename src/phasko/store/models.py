@@ -16,6 +16,7 @@ __all__ = [
     "Job",
     "LogEntry",
     "Look",
+    "MadeCar",
     "Person",
     "Photo",
     "Result",
@@ -236,6 +237,20 @@ class Attempt(Base):
     points: Mapped[float | None] = mapped_column(default=None)
     begun_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     ended_at: Mapped[str | None] = mapped_column(String(32), default=None)
+
+
+class MadeCar(Base):
+    """A practice car that somebody made by hand: whoever of that class takes this number gets it."""
+
+    __tablename__ = "made_cars"
+    __table_args__ = (UniqueConstraint("class_key", "number", name="uq_made_cars_class"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    class_key: Mapped[str] = mapped_column(String(60))
+    """The class's name without its capitals."""
+    number: Mapped[int]
+    made_by: Mapped[str] = mapped_column(String(60))
+    car: Mapped[str] = mapped_column(Text)
+    made_at: Mapped[str] = mapped_column(String(32), default=utc_now)
 
 
 class WorkshopSetting(Base):

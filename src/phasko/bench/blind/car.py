@@ -61,12 +61,15 @@ class BlindCar(BaseModel):
     herrings: tuple[Herring, ...] = ()
     spread: Spread = Field(default_factory=Spread)
     noise_v: float = 0.012
+    hum_v: float = 0.0
+    spark_spike_v: float = 0.0
 
     def simulated(self) -> dict[str, Any]:
         """What the simulated instruments find before them, as it is kept with a job."""
         kept = self.hidden.model_dump(mode="json", include={"faults", "present", "signals", "spark_deg"})
         spread = self.model_dump(mode="json", include={"spread"})["spread"]
-        made = {**kept, "as_said": True, "seed": self.seed, "spread": spread, "noise_v": self.noise_v}
+        made = {**kept, "as_said": True, "seed": self.seed, "spread": spread}
+        made |= self.model_dump(mode="json", include={"noise_v", "hum_v", "spark_spike_v"})
         if self.hidden.fault in ("cam_sensor_fault", "crank_sensor_fault"):
             made["heat"] = {"behaves": "flat" if "lost" in self.hidden.signals.values() else "erratic", "from_c": 75.0}
         return made

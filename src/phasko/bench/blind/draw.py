@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 from collections.abc import Mapping
 
-from phasko.bench.blind.car import BlindCar
+from phasko.bench.blind.car import BlindCar, Hidden
 from phasko.bench.blind.faults import ABLE, fault_of
 from phasko.bench.blind.sized import is_able
 from phasko.bench.blind.story import told_of
@@ -13,7 +13,7 @@ from phasko.bench.faults import Spread
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.core.documents.fault_name import FaultName
 
-__all__ = ["drawn_car"]
+__all__ = ["drawn_car", "named_car"]
 
 _MODELS: Mapping[str, tuple[str, ...]] = {
     "corvane-2.1-four": ("Corvane Skiff", "Corvane Petrel", "Corvane Gannet"),
@@ -61,23 +61,28 @@ def drawn_car(seed: int, engine: str | None = None, fault: FaultName | None = No
     chosen = rng.choices(able, [ABLE[one] for one in able])[0]
     if fault is not None and fault not in able:
         raise ValueError(f"{profile.name} cannot have the fault {fault}")
-    hidden = fault_of(fault or chosen, profile, rng)
-    story = told_of(hidden, profile, rng)
+    car = named_car(seed, name, fault_of(fault or chosen, profile, rng), rng)
+    spread = Spread(
+        cylinder_share=round(rng.uniform(0.01, 0.025), 4),
+        edge_deg=0.3,
+        index_deg=0.3,
+        tooth_deg=round(rng.uniform(0.02, 0.06), 4),
+        run_out_deg=round(rng.uniform(0.0, 0.06), 4),
+        build_deg=round(rng.uniform(0.15, 0.5), 4),
+    )
+    return car.model_copy(update={"spread": spread, "noise_v": round(rng.uniform(0.006, 0.05), 4)})
+
+
+def named_car(seed: int, engine: str, hidden: Hidden, rng: random.Random) -> BlindCar:
+    """A car with that fault hidden in it: what is told of it and what it is called, drawn from ``rng``. Raises KeyError
+    for an engine that the pool does not have."""
+    story = told_of(hidden, pool_engine(engine), rng)
     return BlindCar(
         seed=seed,
-        engine=name,
+        engine=engine,
         vehicle=f"{rng.choice(_DUTIES)} {rng.randint(20, 99)}",
-        make_model=rng.choice(_MODELS[name]),
+        make_model=rng.choice(_MODELS[engine]),
         hidden=hidden,
         told=story.told,
         herrings=story.herrings,
-        spread=Spread(
-            cylinder_share=round(rng.uniform(0.01, 0.025), 4),
-            edge_deg=0.3,
-            index_deg=0.3,
-            tooth_deg=round(rng.uniform(0.02, 0.06), 4),
-            run_out_deg=round(rng.uniform(0.0, 0.06), 4),
-            build_deg=round(rng.uniform(0.15, 0.5), 4),
-        ),
-        noise_v=round(rng.uniform(0.006, 0.05), 4),
     )

@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.bench.channels import channel_voltage
 from phasko.bench.faults import EngineFaults, Spread
+from phasko.bench.ignition import with_later_spark
 from phasko.bench.instruments.heat import HeatSheet, heat_volts, temperature_c
 from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.run import Run, run_engine
@@ -63,6 +64,8 @@ class CarSheet(BaseModel):
     signals: dict[str, SignalFault] = Field(default_factory=dict)
     spark_deg: Annotated[float, Field(ge=-180, le=180)] = 0.0
     noise_v: Annotated[float, Field(ge=0, le=2)] = 0.012
+    hum_v: Annotated[float, Field(ge=0, le=2)] = 0.0
+    spark_spike_v: Annotated[float, Field(ge=0, le=10)] = 0.0
     driven: tuple[str, ...] = ()
     phasers_connected: bool = False
     length_s: Annotated[float, Field(gt=0.5, le=60)] = 10.0
@@ -96,7 +99,8 @@ def _run_of(told: str) -> Run:
         phaser_commands=_driven(sheet, scenario.record_from_s),
     )
     faults = sheet.faults if sheet.shows else EngineFaults()
-    return run_engine(_with_its_spark(sheet), scenario, sheet.seed, faults=faults, spread=sheet.spread)
+    engine = with_later_spark(sheet.engine, sheet.spark_deg) if sheet.shows else sheet.engine
+    return run_engine(engine, scenario, sheet.seed, faults=faults, spread=sheet.spread)
 
 
 _CONTROLLED_SHARE = 0.35
@@ -112,16 +116,6 @@ def _driven(sheet: CarSheet, from_s: float) -> dict[str, tuple[PhaserCommand, ..
     every = (_LONGEST_RUN_S - 1.0) / max(1, len(sheet.driven))
     begins = {cam: from_s + 1.0 + i * every for i, cam in enumerate(sheet.driven)}
     return {cam: (PhaserCommand(at_s, at_s + min(2.0, 0.5 * every)),) for cam, at_s in begins.items()}
-
-
-def _with_its_spark(sheet: CarSheet) -> EngineProfile:
-    """The engine as its control unit times it: the spark moved by what is wrong with it."""
-    ignition = sheet.engine.ignition
-    if not sheet.spark_deg or not sheet.shows or ignition is None or ignition.cranking_spark_deg is None:
-        return sheet.engine
-    low, high = ignition.cranking_spark_deg
-    moved = ignition.model_copy(update={"cranking_spark_deg": (low + sheet.spark_deg, high + sheet.spark_deg)})
-    return sheet.engine.model_copy(update={"ignition": moved})
 
 
 class SimulatedCar:
@@ -213,7 +207,11 @@ class SimulatedCar:
         )
         if missing:
             raise RefusedError(f"There is nothing to clip {signal!r} to on this car")
-        return Probe(**known[kind], disturbance=Disturbance(noise_v=self.sheet.noise_v))
+        disturbance = Disturbance(noise_v=self.sheet.noise_v)
+        # A clamp and a transducer have amplifiers of their own; what the long leads of sensors catch is caught there.
+        if kind in ("crank", "cam", "aux"):
+            disturbance = Disturbance(self.sheet.noise_v, self.sheet.hum_v, self.sheet.spark_spike_v)
+        return Probe(**known[kind], disturbance=disturbance)
 
     def _on_the_stand(self, signal: str, at_s: NDArray[np.float64]) -> NDArray[np.float64]:
         if signal == "temperature":

@@ -239,7 +239,9 @@ def _ignite(
 
 @njit(cache=True, error_model="numpy")
 def simulate(machine: Machine, inputs: Inputs, start: tuple[float, float], dt_s: float, out: Floats) -> Floats:
-    """Fills ``out`` (steps, 7 + cylinders) from ``start`` (deg, rad/s) on and returns the mass balance (start, end, in, out, breathed, plugs) in kg.
+    """Fills ``out`` (steps, 7 + cylinders) from ``start`` (deg, rad/s) on; returns the mass balance in kg.
+
+    It is (start, end, in, out, breathed, plugs).
 
     Columns: angle deg, speed rad/s, current A, battery V, plenum Pa, exhaust Pa, crankcase Pa, cylinders Pa.
     """

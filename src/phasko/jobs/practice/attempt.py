@@ -20,6 +20,7 @@ from phasko.jobs.opening import open_job
 from phasko.jobs.told import kept_document
 from phasko.store import Database, jobs
 from phasko.store.attempts import attempt_of
+from phasko.store.made_cars import class_key, made_car_of
 from phasko.store.models import Attempt, utc_now
 
 __all__ = [
@@ -100,7 +101,7 @@ def seed_of(class_name: str, number: int) -> int:
     """The seed of a class's car; the same wherever that class is held."""
     made = 0
     # Not the language's own hash: that differs from one start to the next.
-    for letter in f"{class_name.strip().casefold()}/{number}".encode():
+    for letter in f"{class_key(class_name)}/{number}".encode():
         made = (made * 131 + letter) % 2_147_483_647
     return made
 
@@ -121,9 +122,16 @@ def begin_blind(database: Database, asked: Begin) -> AttemptView:
         )
     if before is not None:
         return attempt_view(database, before.job_id)
-    car = drawn_car(seed_of(class_name, asked.number))
+    car = _car_of_class(database, class_name, asked.number)
     made = Attempt(kind="blind", person=person, class_name=class_name, number=asked.number)
     return open_attempt(database, made, car)
+
+
+def _car_of_class(database: Database, class_name: str, number: int) -> BlindCar:
+    """The car that somebody made by hand for that number, or the one that the class's name draws."""
+    with database.reading() as session:
+        made = made_car_of(session, class_name, number)
+        return drawn_car(seed_of(class_name, number)) if made is None else BlindCar.model_validate_json(made.car)
 
 
 def _begun(session: Session, person: str, class_name: str, number: int) -> Attempt | None:

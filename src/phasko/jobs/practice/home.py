@@ -66,8 +66,9 @@ def practice_home(database: Database, person: str, class_name: str) -> PracticeH
     with database.reading() as session:
         rows = list(attempts_of_person(session, person.strip()))
     ended = [row for row in rows if row.points is not None]
-    curve = curve_of([Done(row.points or 0.0, row.topic) for row in ended if row.kind != "lesson"])
-    every = curve_of([Done(row.points or 0.0, row.topic) for row in ended])
+    curve = curve_of([Done(row.points or 0.0, row.topic) for row in ended if row.kind == "blind"])
+    # Whoever made a car by hand knew what it was.
+    every = curve_of([Done(row.points or 0.0, row.topic) for row in ended if row.kind != "made"])
     taken = [row.number for row in rows if row.kind == "blind" and row.class_name == class_name.strip()]
     return PracticeHome(
         person=person.strip(),

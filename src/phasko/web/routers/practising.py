@@ -12,12 +12,18 @@ from phasko.jobs.practice import (
     Answers,
     AttemptView,
     Begin,
+    BenchAsked,
+    BenchEngine,
+    BenchPicture,
     CallAsked,
+    ForClass,
+    ForMyself,
     LessonAsked,
     LessonLine,
     LessonView,
     LookAsked,
     PracticeHome,
+    PutInClass,
     TruthView,
 )
 from phasko.web.workshop import PracticeOf
@@ -45,6 +51,30 @@ def get_class_sheet(database: PracticeOf, class_name: Named) -> Response:
     name = quote(f"practice-{class_name}.csv")
     headers = {"content-disposition": f"attachment; filename*=UTF-8''{name}"}
     return Response(practice.class_sheet(database, class_name), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get("/bench")
+def get_bench() -> list[BenchEngine]:
+    """Every engine of the pool, with its faults and what can be turned at them."""
+    return practice.bench_engines()
+
+
+@router.post("/bench/picture")
+def picture_bench(body: BenchAsked) -> BenchPicture:
+    """One cycle of a car as its sliders stand."""
+    return practice.bench_picture(body)
+
+
+@router.post("/bench/jobs", status_code=201)
+def take_made_car(body: ForMyself, database: PracticeOf) -> AttemptView:
+    """Makes a car by hand, and begins at it."""
+    return practice.take_made(database, body)
+
+
+@router.post("/bench/cars", status_code=201)
+def put_car_in_class(body: ForClass, database: PracticeOf) -> PutInClass:
+    """Makes a car by hand for everybody of a class."""
+    return practice.put_in_class(database, body)
 
 
 @router.get("/lessons")
