@@ -10,6 +10,8 @@ from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.wait import WebDriverWait
 
 from phasko.bench.lessons import lesson_picture
+from phasko.bench.pool import pool_engine
+from phasko.core.practice.lessons import LESSONS
 from tests.browser.hands import page_reads, press, reads, tab_to
 
 pytestmark = pytest.mark.browser
@@ -45,7 +47,39 @@ def test_a_car_is_taken_looked_at_called_and_told(browser: WebDriver, server: st
     assert not any(row["job"]["holder"] == "Ada" for row in rows)
 
 
-@pytest.mark.parametrize("lesson", ["pitch", "weak_cylinder"])
+def test_the_free_bench_follows_a_hand_and_makes_a_car_for_the_class(browser: WebDriver, server: str) -> None:
+    browser.get(f"{server}/practice")
+    browser.execute_script(
+        "localStorage.setItem('phasko-learner', JSON.stringify({person: 'Kit', className: 'Bench course'}))"
+    )
+    browser.get(f"{server}/practice")
+    press(browser, "f")
+    reads(browser, "headline", "Free bench")
+    page_reads(browser, "Bank 1 intake cam")
+    size = browser.find_element(By.CSS_SELECTOR, "[data-testid='size']")
+    size.send_keys(Keys.ARROW_RIGHT)
+    page_reads(browser, "2 pitches late")
+    engine = pool_engine("brimholt-3.2-six")
+    assert engine.drive is not None and engine.drive.crank_sprocket_teeth is not None
+    pitch = 360.0 / engine.drive.crank_sprocket_teeth
+    WebDriverWait(browser, 20).until(lambda _: abs(_first_cam_deg(browser) - 2 * pitch) < 2.0)
+    size.send_keys(Keys.ARROW_LEFT)
+    WebDriverWait(browser, 20).until(lambda _: abs(_first_cam_deg(browser) - pitch) < 2.0)
+    tab_to(browser, "Give it to Bench course", most=40).send_keys(Keys.ENTER)
+    reads(browser, "given", "It is car 1 of Bench course now")
+    begun = {"person": "Ada", "class_name": "bench course", "number": 1}
+    taken = httpx.post(f"{server}/api/practice/cars", json=begun, timeout=30.0).json()
+    assert taken["kind"] == "blind"
+    press(browser, Keys.ESCAPE)
+    page_reads(browser, "Cars with a hidden fault")
+
+
+def _first_cam_deg(browser: WebDriver) -> float:
+    row = browser.find_element(By.CSS_SELECTOR, "table[aria-label='What each cam reads'] tbody tr")
+    return float(row.find_elements(By.TAG_NAME, "td")[1].text.split("°")[0])
+
+
+@pytest.mark.parametrize("lesson", [one.id for one in LESSONS])
 def test_a_lesson_is_read_right_and_then_wrong(browser: WebDriver, server: str, lesson: str) -> None:
     body = {"person": "Ada", "seed": 5}
     begun = httpx.post(f"{server}/api/practice/lessons/{lesson}", json=body, timeout=60.0).json()

@@ -12,7 +12,7 @@ import { EnginePage, EnginesPage } from "../features/engines";
 import { HookUpPrintPage } from "../features/hookup";
 import { JobPage, StationPage } from "../features/job";
 import { LearningPage, LogbookPage, TimelinePage } from "../features/logbook";
-import { LessonPage, PracticePage } from "../features/practice";
+import { FreeBenchPage, LessonPage, PracticePage } from "../features/practice";
 import { SessionGate } from "../features/session";
 import { SettingsPage } from "../features/settings";
 import { WorkshopPage } from "../features/workshop";
@@ -42,7 +42,12 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: PRACTISING ? <PracticePage /> : <BoardPage /> },
       { path: "/jobs/:jobId", element: <JobPage />, errorElement: <BrokenScreen />, children: [{ path: ":station?", element: <StationPage /> }] },
-      ...(PRACTISING ? [{ path: "/lessons/:jobId", element: <LessonPage />, errorElement: <BrokenScreen /> }] : []),
+      ...(PRACTISING
+        ? [
+            { path: "/lessons/:jobId", element: <LessonPage />, errorElement: <BrokenScreen /> },
+            { path: "/bench", element: <FreeBenchPage />, errorElement: <BrokenScreen /> },
+          ]
+        : []),
       { path: "/jobs/:jobId/hook-up-page", element: <HookUpPrintPage />, errorElement: <BrokenScreen /> },
       { path: "/jobs/:jobId/vehicle", element: <TimelinePage />, errorElement: <BrokenScreen /> },
       { path: "/logbook", element: <LogbookPage />, errorElement: <BrokenScreen /> },

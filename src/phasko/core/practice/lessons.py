@@ -32,10 +32,10 @@ LESSONS: tuple[Lesson, ...] = (
         topic="humps",
         trap="An even rhythm over a dead bank.",
         text=(
-            "Each hump of the starter's current is one cylinder on compression. A cycle is two turns of the crank, 720 "
-            "degrees: there are as many humps as cylinders.",
-            "An even rhythm proves nothing. Where every second cylinder in firing order is dead, the humps are as even "
-            "as before, and only half as many.",
+            "Each hump of the starter's current is one cylinder on compression. A cycle is two turns of the crank, "
+            "720 degrees: there are as many humps as cylinders.",
+            "An even rhythm proves nothing. Where every second cylinder in firing order is dead, the humps are as "
+            "even as before, and only half as many.",
         ),
         how=(
             "Find two gaps of the crank signal that are two turns apart: one ruler on each.",
@@ -77,8 +77,7 @@ LESSONS: tuple[Lesson, ...] = (
         trap="The hump after the spark is not yet the cylinder that fired.",
         text=(
             "A weak cylinder is low each time its turn comes. To name it one walks the firing order from a cylinder "
-            "that "
-            "is known: here the coil of cylinder 1 fires once per cycle, near its own top.",
+            "that is known: here the coil of cylinder 1 fires once per cycle, near its own top.",
             "The firing order of this engine is {firing_order}.",
         ),
         how=(
@@ -99,8 +98,7 @@ LESSONS: tuple[Lesson, ...] = (
         trap="A clamp off its zero makes every hump look large, or small.",
         text=(
             "Before the starter turns, no current flows through it. What the clamp reads then is its own error, and "
-            "it is "
-            "in every reading after it.",
+            "it is in every reading after it.",
         ),
         how=(
             "Read the current in the stretch before the starter turns.",
@@ -120,8 +118,7 @@ LESSONS: tuple[Lesson, ...] = (
         trap="Missing teeth counted, or not: always say which.",
         text=(
             "How far a cam's edge is from the gap is counted in teeth of the crank's wheel. Tooth 1 is the first "
-            "after the "
-            "gap; at it the count is 0. Missing teeth count.",
+            "after the gap; at it the count is 0. Missing teeth count.",
             "An edge between two teeth is somewhere between two whole numbers: halfway is a half.",
         ),
         how=(
@@ -156,9 +153,8 @@ LESSONS: tuple[Lesson, ...] = (
         trap="Wheel teeth handed on as sprocket teeth.",
         text=(
             "A chain jumps by whole teeth of its sprocket. The crank's sprocket has {sprocket} teeth, so one pitch is "
-            "360 / "
-            "{sprocket} crank degrees. The crank's signal wheel has other teeth: {slots} places, {pitch} degrees "
-            "each.",
+            "360 / {sprocket} crank degrees. The crank's signal wheel has other teeth: {slots} places, {pitch} "
+            "degrees each.",
             "On an engine in time the {edge_kind} edge of {cam} lies {reference_teeth} wheel teeth after tooth 1.",
         ),
         how=(
@@ -171,8 +167,7 @@ LESSONS: tuple[Lesson, ...] = (
             Asked("degrees", "Crank degrees late", "°", 2.5, places=1),
             Asked("pitches", "Pitches", "", 0.15, places=2),
         ),
-        after="Close to a whole number of pitches says jumped; anything between says slipped, stretched, or read "
-        "wrong.",
+        after="Close to a whole number of pitches says jumped; anything between says slipped, stretched, or read wrong.",
     ),
     Lesson(
         id="wheel_or_chain",
@@ -181,10 +176,8 @@ LESSONS: tuple[Lesson, ...] = (
         trap="Condemning a chain for a signal wheel that moved.",
         text=(
             "All cams read early. Either every cam is, or the crank's own wheel is late: the signals cannot tell. The "
-            "piston "
-            "can: with a transducer in cylinder {cylinder} its pressure peaks a little before its top, two to three "
-            "degrees "
-            "in health while cranking, wherever the wheel says the top is.",
+            "piston can: with a transducer in cylinder {cylinder} its pressure peaks a little before its top, two to "
+            "three degrees in health while cranking, wherever the wheel says the top is.",
             "The wheel of this engine says top of cylinder {cylinder} at {tdc_teeth} teeth after tooth 1.",
         ),
         how=(
@@ -210,13 +203,11 @@ LESSONS: tuple[Lesson, ...] = (
         trap="A phaser that was active taken for a chain that jumped.",
         text=(
             "A cam with a phaser may be anywhere in its range while the engine runs. Here its solenoid is driven "
-            "once: the "
-            "wire goes low, the cam follows, and comes back. Park and stop are both healthy places.",
+            "once: the wire goes low, the cam follows, and comes back. Park and stop are both healthy places.",
         ),
         how=(
             "One ruler on the falling edge of the command, the other where the cam's edges begin to move: that is its "
-            "dead time "
-            "with the lag of the oil.",
+            "dead time with the lag of the oil.",
             "Count the teeth from tooth 1 to one edge of the cam before the command, and once more while it is held.",
         ),
         asked=(
@@ -232,11 +223,9 @@ LESSONS: tuple[Lesson, ...] = (
         trap="The good bank taken as reference without saying that it is assumed.",
         text=(
             "Both banks have the same cams, {between} degrees apart on this engine. Bank against bank shows that one "
-            "has "
-            "moved, never which one.",
+            "has moved, never which one.",
             "Against the gap it shows: where {first} and {second} should lie is known here, {first_teeth} and "
-            "{second_teeth} wheel "
-            "teeth after tooth 1 ({edge_kind} edge).",
+            "{second_teeth} wheel teeth after tooth 1 ({edge_kind} edge).",
         ),
         how=(
             "Count the teeth from tooth 1 to that edge of either cam.",
@@ -255,12 +244,10 @@ LESSONS: tuple[Lesson, ...] = (
         trap="A mirrored inductive signal against a stored one that was not.",
         text=(
             "An inductive sensor has two wires. Probed on the other one its picture is mirrored: what went up goes "
-            "down. Its "
-            "timing edge is the steep crossing in the middle of each tooth; mirrored, that crossing goes the other "
-            "way.",
+            "down. Its timing edge is the steep crossing in the middle of each tooth; mirrored, that crossing goes "
+            "the other way.",
             "Whoever counts crossings in the stored direction then counts the flat ones between the teeth: everything "
-            "is off "
-            "by half a tooth.",
+            "is off by half a tooth.",
         ),
         how=(
             "Find the gap. Just beside it, see which crossing of zero is steep: rising or falling.",
@@ -269,8 +256,8 @@ LESSONS: tuple[Lesson, ...] = (
             "Make degrees of both: a wheel of {slots} places has {pitch} degrees a place.",
         ),
         asked=(Asked("half", "How far everything is off, degrees", "°", 0.8, places=1),),
-        after="Mirrored signals are told by the picture beside the gap. The reading is right once the steep crossing "
-        "is taken.",
+        after="Mirrored signals are told by the picture beside the gap. The reading is right once the steep crossing is "
+        "taken.",
     ),
     Lesson(
         id="filter",
@@ -279,8 +266,7 @@ LESSONS: tuple[Lesson, ...] = (
         trap="A filter that makes a pretty picture and moves every edge.",
         text=(
             "A low-pass filter takes noise away, and time with it: every edge comes later. The same cam signal is "
-            "here twice, as "
-            "it came and filtered.",
+            "here twice, as it came and filtered.",
         ),
         how=(
             "One ruler on an edge of the signal as it came, where it passes half its height.",
@@ -300,8 +286,8 @@ LESSONS: tuple[Lesson, ...] = (
         trap="Reading a corner off the noise of a cylinder that does not compress.",
         text=(
             "With a transducer in place of the plug the pressure tells when the valves move. After the peak it falls "
-            "below the "
-            "outside; then the exhaust valve opens, and it comes back up: a corner, shortly before bottom dead centre.",
+            "below the outside; then the exhaust valve opens, and it comes back up: a corner, shortly before bottom "
+            "dead centre.",
             "This cylinder compresses: its corner may be read.",
         ),
         how=(
@@ -322,8 +308,7 @@ LESSONS: tuple[Lesson, ...] = (
         trap='"Good" from one quiet stretch clears nothing.',
         text=(
             "A sensor that fails now and then looks perfect in between. Long recordings are read whole: here {signal} "
-            "drops out "
-            "once, and rests high meanwhile.",
+            "drops out once, and rests high meanwhile.",
         ),
         how=(
             "Look along the whole recording for the stretch where the signal stands still while the engine turns.",

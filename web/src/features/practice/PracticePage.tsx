@@ -6,7 +6,7 @@ import { Link, useNavigate } from "react-router";
 
 import { client, type Schemas, taken } from "../../api/client";
 import { usePutHeader } from "../../app/header";
-import { ActionButton, ErrorNote, Labelled, PanelTitle, PlainInput, QuietTable, useKeys, Waiting } from "../../ui";
+import { ActionButton, ErrorNote, Labelled, PanelTitle, PlainInput, QuietButton, QuietTable, useKeys, Waiting } from "../../ui";
 import { CurvePlot } from "./CurvePlot";
 import { Lessons } from "./Lessons";
 import { setLearner, useLearner } from "./learner";
@@ -25,7 +25,7 @@ export function PracticePage() {
   });
   const known = person !== "" && className !== "";
   const next = home.data?.next_number ?? 1;
-  useKeys({ n: () => known && begin.mutate(next) });
+  useKeys({ n: () => known && begin.mutate(next), f: () => void navigate("/bench") });
   return (
     <Box as="main" h="full" overflowY="auto" px={{ base: "4", lg: "10" }} py="6">
       <Flex align="end" justify="space-between" mb="4" gap="4" wrap="wrap">
@@ -38,9 +38,14 @@ export function PracticePage() {
             workshop&apos;s jobs.
           </Text>
         </Box>
-        <ActionButton disabled={!known} loading={begin.isPending} onClick={() => begin.mutate(next)}>
-          {known ? `Take car ${String(next)}` : "Say who and which class"}
-        </ActionButton>
+        <Flex gap="2" align="center" wrap="wrap">
+          <QuietButton h="40px" fontSize="15px" hint="F" onClick={() => void navigate("/bench")}>
+            Free bench
+          </QuietButton>
+          <ActionButton disabled={!known} loading={begin.isPending} onClick={() => begin.mutate(next)}>
+            {known ? `Take car ${String(next)}` : "Say who and which class"}
+          </ActionButton>
+        </Flex>
       </Flex>
       {begin.isError && <ErrorNote error={begin.error} onClose={() => begin.reset()} />}
       <Who />

@@ -24,6 +24,12 @@ export const truthQuery = (jobId: number) =>
     queryFn: () => taken(client.GET("/api/practice/jobs/{job_id}/truth", { params: { path: { job_id: jobId } } })),
   });
 
+export const benchQuery = queryOptions({
+  queryKey: ["bench"],
+  queryFn: () => taken(client.GET("/api/practice/bench")),
+  staleTime: Infinity,
+});
+
 export const lessonsQuery = queryOptions({
   queryKey: ["lessons"],
   queryFn: () => taken(client.GET("/api/practice/lessons")),
