@@ -31,7 +31,6 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("complaint", "/jobs/15/complaint", "light", 1280, 1000, ""),
     ("hook-up", "/jobs/10/hook-up", "light", 1280, 1300, ""),
     ("recording", "/jobs/7/captures", "light", 1280, 800, " "),
-    ("phase-standards", "/jobs/2/phase", "light", 1280, 1900, ""),
     ("phase-sweep", "/jobs/3/phase", "light", 1280, 1500, ""),
     ("captures", "/jobs/17/captures", "light", 1280, 800, ""),
     ("look", "/jobs/17/look", "light", 1280, 800, ""),
@@ -43,6 +42,7 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("call", "/jobs/17/call", "light", 1280, 1300, ""),
     ("hand-over", "/jobs/17/hand-over", "light", 1280, 1500, ""),
     ("repair", "/jobs/8/hand-over", "light", 1280, 1200, "r"),
+    ("free-bench", "/practice/bench", "light", 1280, 900, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""
 

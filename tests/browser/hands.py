@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Sequence
+from contextlib import suppress
 
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
@@ -85,12 +86,14 @@ def to_station(browser: WebDriver, number: str, name: str) -> None:
 def tab_to(browser: WebDriver, name: str, most: int = 60) -> WebElement:
     """Tabs until the focus is on the control with that name, as somebody without a mouse does."""
     for _ in range(most):
-        here = browser.switch_to.active_element
-        if here.tag_name not in ("body", "main") and (
-            name in (here.get_attribute("aria-label") or "") or name in here.text
-        ):
-            return here
-        here.send_keys(Keys.TAB)
+        # What had the focus may be drawn anew while it is asked.
+        with suppress(StaleElementReferenceException):
+            here = browser.switch_to.active_element
+            if here.tag_name not in ("body", "main") and (
+                name in (here.get_attribute("aria-label") or "") or name in here.text
+            ):
+                return here
+            here.send_keys(Keys.TAB)
     raise AssertionError(f"no way by keyboard to {name!r}")
 
 

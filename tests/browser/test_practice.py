@@ -35,6 +35,7 @@ def test_a_car_is_taken_looked_at_called_and_told(browser: WebDriver, server: st
     refused = httpx.get(f"{server}/practice/api/jobs/{number}/why", timeout=30.0)
     assert refused.status_code == 403 and "machine" in refused.json()["what"]
     press(browser, "8")
+    page_reads(browser, "What is it?")
     tab_to(browser, "all in order").send_keys(Keys.ENTER)
     tab_to(browser, "Leave them on").send_keys(Keys.ENTER)
     tab_to(browser, "Call it").send_keys(Keys.ENTER)

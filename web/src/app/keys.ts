@@ -41,4 +41,12 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
   },
   ...STATIONS.filter((s) => s.keys.length).map((s) => ({ where: `${String(s.number)} ${s.name}`, keys: s.keys })),
   { where: "Signals", keys: SIGNAL_KEYS },
+  {
+    where: "Practice",
+    keys: [
+      ["N", "Take the next car of the class"],
+      ["F", "Free bench: turn at any fault and see every lead"],
+      ["Escape", "From the free bench back to practice"],
+    ],
+  },
 ];

@@ -1,4 +1,4 @@
-/** What can be turned: engine, fault, its place and its size, and what lies over it. */
+/** What can be turned: engine, fault, its place and its size; and apart from it what lies over it. */
 import { Box, Flex, Text } from "@chakra-ui/react";
 
 import { Choice, OnOff, PanelTitle, QuietButton, Select } from "../../../ui";
@@ -7,13 +7,11 @@ import { type BenchEngine, type BenchFault, type ByHand, calm, faultOf, type Nui
 
 type Props = { engines: BenchEngine[]; engine: BenchEngine; car: ByHand; onCar: (car: ByHand) => void };
 
-export function BenchControls({ engines, engine, car, onCar }: Props) {
+/** Which engine, and what is wrong with it. */
+export function CarSelects({ engines, engine, car, onCar }: Props) {
   const fault = faultOf(engine, car.fault);
-  const sized = car.sized;
-  const slider = sliderOf(fault, sized.leak);
-  const turn = (change: Partial<Sized>) => onCar({ ...car, sized: { ...sized, ...change } });
   return (
-    <Flex direction="column" gap="3">
+    <>
       <Select
         label="Engine"
         value={engine.id}
@@ -32,8 +30,33 @@ export function BenchControls({ engines, engine, car, onCar }: Props) {
           onCar({ ...car, fault: picked.fault, sized: usual(picked) });
         }}
       />
-      {slider && <BenchSlider slider={slider} value={sized.size} onChange={(size) => turn({ size })} testid="size" />}
-      <Place engine={engine} fault={fault} sized={sized} onTurn={turn} />
+    </>
+  );
+}
+
+/** How much, and where. The size stays in view while one scrolls along the picture on a small screen. */
+export function SizeControls({ engine, car, onCar }: Omit<Props, "engines">) {
+  const fault = faultOf(engine, car.fault);
+  const slider = sliderOf(fault, car.sized.leak);
+  const turn = (change: Partial<Sized>) => onCar({ ...car, sized: { ...car.sized, ...change } });
+  return (
+    <>
+      {slider && (
+        <Box position={{ base: "sticky", lg: "static" }} top="0" zIndex="1" bg="paper" maxW={{ lg: "620px" }} pt="1">
+          <BenchSlider slider={slider} value={car.sized.size} onChange={(size) => turn({ size })} testid="size" />
+        </Box>
+      )}
+      <Flex gap="2" columnGap="5" mt="1" mb="3" wrap="wrap">
+        <Place engine={engine} fault={fault} sized={car.sized} onTurn={turn} />
+      </Flex>
+    </>
+  );
+}
+
+/** What lies over every fault, and the car that the rest is drawn for. */
+export function NuisanceControls({ engine, car, onCar }: Omit<Props, "engines">) {
+  return (
+    <Flex direction="column" gap="2">
       <Flex align="baseline" justify="space-between" gap="2">
         <PanelTitle>What lies over it</PanelTitle>
         <QuietButton onClick={() => onCar({ ...car, nuisances: calm(engine) })}>As usual</QuietButton>
@@ -47,11 +70,11 @@ export function BenchControls({ engines, engine, car, onCar }: Props) {
           testid={`nuisance-${one.id}`}
         />
       ))}
-      <Flex gap="2" align="center" wrap="wrap">
+      <Flex gap="2" align="center" wrap="wrap" mt="1">
         <Text fontSize="13px" color="mute" flex="1" minW="0">
           Teeth, cams and cylinders are drawn anew for another car of this kind
         </Text>
-        <QuietButton onClick={() => onCar({ ...car, seed: ((car.seed) % 9999) + 1 })}>Another car</QuietButton>
+        <QuietButton onClick={() => onCar({ ...car, seed: (car.seed % 9999) + 1 })}>Another car</QuietButton>
       </Flex>
     </Flex>
   );
@@ -77,11 +100,10 @@ function Place({ engine, fault, sized, onTurn }: PlaceProps) {
         />
       )}
       {(fault.cams.length > 1 || (fault.crank && fault.cams.length > 0)) && (
-        <Box role="group" aria-label={fault.many ? "Cams that moved" : "Where"}>
-          <Text fontSize="13px" color="mute" mb="1">
+        <Flex role="group" aria-label={fault.many ? "Cams that moved" : "Where"} align="center" gap="1.5" wrap="wrap">
+          <Text fontSize="13px" color="mute" mr="0.5">
             {fault.many ? "Cams that moved" : "Where"}
           </Text>
-          <Flex gap="1.5" wrap="wrap">
             {fault.crank && (
               <OnOff on={cams.length === 0} onClick={() => onTurn({ cams: [] })}>
                 Crank sensor
@@ -92,8 +114,7 @@ function Place({ engine, fault, sized, onTurn }: PlaceProps) {
                 {title(cam)}
               </OnOff>
             ))}
-          </Flex>
-        </Box>
+        </Flex>
       )}
       {fault.cylinders.length > 1 && (
         <Choice

@@ -20,20 +20,22 @@ function heightOf(lane: Lane): number {
   return lane.role === "cam" || lane.role === "crank" || lane.role === "speed" ? 58 : 104;
 }
 
-/** Every lane under the one before it. */
-function placesOf(lanes: Lane[]): { lane: Lane; top: number; height: number }[] {
-  const tops = lanes.reduce<number[]>((found, lane) => [...found, (found.at(-1) ?? TOP) + heightOf(lane) + GAP], []);
-  return lanes.map((lane, i) => ({ lane, top: i ? (tops[i - 1] ?? TOP) : TOP, height: heightOf(lane) }));
+/** Every lane under the one before it, with room for its name above it where there is none beside it. */
+function placesOf(lanes: Lane[], head: number): { lane: Lane; top: number; height: number }[] {
+  const ends = lanes.reduce<number[]>((found, lane) => [...found, (found.at(-1) ?? TOP) + head + heightOf(lane) + GAP], []);
+  return lanes.map((lane, i) => ({ lane, top: (i ? (ends[i - 1] ?? TOP) : TOP) + head, height: heightOf(lane) }));
 }
 
 const same = (a: Lane, b: Lane) => a.role === b.role && a.cam === b.cam && a.cylinder === b.cylinder;
 
 export function CyclePlot({ picture, behind, toothDeg }: Props) {
   const [box, width] = useWidth<HTMLDivElement>();
-  const left = width < 560 ? 8 : 150;
+  const narrow = width < 560;
+  const left = narrow ? 8 : 150;
+  const head = narrow ? 19 : 0;
   const x = useMemo(() => scaleLinear([0, 720], [left, Math.max(left + 1, width - RIGHT)]), [left, width]);
-  const places = placesOf(picture.lanes);
-  const height = TOP + picture.lanes.reduce((sum, lane) => sum + heightOf(lane) + GAP, 0) + 18;
+  const places = placesOf(picture.lanes, head);
+  const height = TOP + picture.lanes.reduce((sum, lane) => sum + head + heightOf(lane) + GAP, 0) + 18;
   return (
     <Box ref={box} overflow="hidden">
       <svg width={width} height={height} role="img" aria-label="One cycle of every lead over the angle of the crank" data-testid="cycle">
@@ -49,7 +51,7 @@ export function CyclePlot({ picture, behind, toothDeg }: Props) {
           <g key={peak.cylinder}>
             <line x1={x(peak.at_deg)} x2={x(peak.at_deg)} y1={TOP - 6} y2={height - 18} stroke={ink("edge")} strokeDasharray="2 4" />
             <SvgText size={11.5} weight={650} fill={ink("ink")} x={x(peak.at_deg)} y={TOP - 12} textAnchor={peak.at_deg < 12 ? "start" : "middle"}>
-              {`TDC ${String(peak.cylinder)}`}
+              {narrow ? String(peak.cylinder) : `TDC ${String(peak.cylinder)}`}
             </SvgText>
           </g>
         ))}
@@ -65,6 +67,7 @@ export function CyclePlot({ picture, behind, toothDeg }: Props) {
             height={tall}
             x={x}
             said={saidOf(picture, lane, toothDeg)}
+            beside={!narrow}
           />
         ))}
       </svg>
@@ -82,31 +85,23 @@ function saidOf(picture: Picture, lane: Lane, toothDeg: number | null): string {
   return `${offsetWords(reads.signal_deg)}${teeth}`;
 }
 
-type LaneProps = { lane: Lane; behind: Lane | null; top: number; height: number; x: ReturnType<typeof scaleLinear<number, number>>; said: string };
+type LaneProps = { lane: Lane; behind: Lane | null; top: number; height: number; x: ReturnType<typeof scaleLinear<number, number>>; said: string; beside: boolean };
 
-function LanePlot({ lane, behind, top, height, x, said }: LaneProps) {
+function LanePlot({ lane, behind, top, height, x, said, beside }: LaneProps) {
   const every = behind ? [...lane.values, ...behind.values] : lane.values;
   const [low, high] = [Math.min(...every), Math.max(...every)];
   const y = scaleLinear([low, Math.max(high, low + 1e-6)], [top + height - 3, top + 3]);
-  const named = x(0) > 100;
   const colour = lane.role === "cam" && /exhaust/i.test(lane.title) ? "exhaust" : (COLOURS[lane.role] ?? "ink");
   return (
     <g>
       {behind && <Behind lane={behind} x={x} top={top} height={height} low={low} high={high} />}
       <path d={path(lane, x, y)} fill="none" stroke={ink(colour)} strokeWidth="1.3" />
-      <SvgText size={13} weight={600} fill={ink("ink")} x={named ? 0 : x(0) + 4} y={top + 14}>
+      <SvgText size={13} weight={600} fill={ink("ink")} x={beside ? 0 : x(0)} y={beside ? top + 14 : top - 5}>
         {lane.title}
       </SvgText>
-      {said && (
-        <SvgText size={13} fill={ink("ink")} x={named ? 0 : x(720) - 4} y={named ? top + 31 : top + 14} textAnchor={named ? "start" : "end"}>
-          {said}
-        </SvgText>
-      )}
-      {height > 80 && (
-        <SvgText size={11.5} fill={ink("mute")} x={named ? 0 : x(0) + 4} y={top + (named ? 31 : 30)}>
-          {`${signed(low, lane.unit)} to ${signed(high, lane.unit)} ${lane.unit}`}
-        </SvgText>
-      )}
+      <SvgText size={beside && !said ? 11.5 : 13} fill={ink(said ? "ink" : "mute")} x={beside ? 0 : x(720)} y={beside ? top + 31 : top - 5} textAnchor={beside ? "start" : "end"}>
+        {said || (height > 80 ? `${signed(low, lane.unit)} to ${signed(high, lane.unit)} ${lane.unit}` : "")}
+      </SvgText>
     </g>
   );
 }

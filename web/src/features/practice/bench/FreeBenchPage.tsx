@@ -9,7 +9,7 @@ import { usePutHeader } from "../../../app/header";
 import { ActionButton, Choice, EmptyNote, ErrorNote, PanelTitle, QuietButton, Select, useKeys, Waiting } from "../../../ui";
 import { useLearner } from "../learner";
 import { benchQuery } from "../queries";
-import { BenchControls } from "./BenchControls";
+import { CarSelects, NuisanceControls, SizeControls } from "./BenchControls";
 import { type BenchEngine, type ByHand, onEngine, sound } from "./by-hand";
 import { CyclePlot } from "./CyclePlot";
 import { useMovingPicture } from "./moving";
@@ -56,7 +56,16 @@ function Bench({ engines, first }: { engines: BenchEngine[]; first: BenchEngine 
           Turn at a fault and see what it does to every lead. The angle is that of the crank itself, as no scope has it; grey is the same engine
           without the fault.
         </Text>
-        <Flex gap="4" wrap="wrap" align="center" mb="2">
+        <Flex gap="4" wrap="wrap" align="end" mb="2">
+          <CarSelects engines={engines} engine={engine} car={car} onCar={setCar} />
+          {turning === "cranking" && (
+            <Select
+              label="Pressure of"
+              value={cylinder === null ? "" : String(cylinder)}
+              options={[{ value: "", text: "the cylinder with the fault" }, ...engine.cylinders.map((one) => ({ value: String(one), text: `cylinder ${String(one)}` }))]}
+              onPick={(one) => setAsked(one === "" ? null : Number(one))}
+            />
+          )}
           <Choice
             label="It is"
             value={turning}
@@ -66,15 +75,8 @@ function Bench({ engines, first }: { engines: BenchEngine[]; first: BenchEngine 
             ]}
             onPick={setTurning}
           />
-          {turning === "cranking" && (
-            <Select
-              label="Pressure of"
-              value={cylinder === null ? "" : String(cylinder)}
-              options={[{ value: "", text: "the cylinder with the fault" }, ...engine.cylinders.map((one) => ({ value: String(one), text: `cylinder ${String(one)}` }))]}
-              onPick={(one) => setAsked(one === "" ? null : Number(one))}
-            />
-          )}
         </Flex>
+        <SizeControls engine={engine} car={car} onCar={setCar} />
         {shown.error && <ErrorNote error={shown.error} />}
         {shown.picture === null && !shown.error && <Waiting>Turning the engine</Waiting>}
         {shown.picture && (
@@ -93,8 +95,8 @@ function Bench({ engines, first }: { engines: BenchEngine[]; first: BenchEngine 
           </Drawn>
         )}
       </Box>
-      <Box as="aside" aria-label="What can be turned" bg="panel" borderLeftWidth={{ base: "0", lg: "1px" }} borderColor="line" px="4" py="4">
-        <BenchControls engines={engines} engine={engine} car={car} onCar={setCar} />
+      <Box as="aside" aria-label="What lies over it" bg="panel" borderLeftWidth={{ base: "0", lg: "1px" }} borderColor="line" px="4" py="4">
+        <NuisanceControls engine={engine} car={car} onCar={setCar} />
         <Made car={car} />
       </Box>
     </Grid>
