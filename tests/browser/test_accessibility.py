@@ -3,6 +3,7 @@ by keyboard that no tool measures."""
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 import httpx
@@ -70,6 +71,31 @@ def test_no_screen_breaks_a_rule_in_either_light(browser: WebDriver, server: str
             if found:
                 broken[f"/{screen} {light}"] = found
             press(browser, Keys.ESCAPE, "d")
+    assert broken == {}
+
+
+def test_no_screen_of_practice_breaks_a_rule_in_either_light(browser: WebDriver, server: str) -> None:
+    asked = {"person": "Ida", "class_name": "Rules", "number": 1}
+    car = httpx.post(f"{server}/api/practice/cars", json=asked, timeout=60.0).json()["job_id"]
+    called = httpx.post(f"{server}/api/practice/cars", json=asked | {"number": 2}, timeout=60.0).json()["job_id"]
+    call = {"fault": "none", "sure": 0.5, "covers": "on"}
+    httpx.post(f"{server}/api/practice/jobs/{called}/call", json=call, timeout=90.0).raise_for_status()
+    begun = {"person": "Ida", "seed": 3}
+    lesson = httpx.post(f"{server}/api/practice/lessons/teeth", json=begun, timeout=60.0).json()["job_id"]
+    browser.get(f"{server}/practice")
+    learner = json.dumps({"person": "Ida", "className": "Rules"})
+    browser.execute_script("localStorage.setItem('phasko-learner', arguments[0])", learner)
+    own = [f"jobs/{car}/{station}" for station in ("complaint", "look", "captures", "call")]
+    broken = {}
+    for screen in ("", "bench", f"lessons/{lesson}", *own, f"jobs/{called}/call"):
+        browser.get(f"{server}/practice/{screen}")
+        settled(browser)
+        browser.execute_script(AXE)
+        for light in ("daylight", "under-bonnet"):
+            found = browser.execute_async_script(MEASURE, RULES)
+            if found:
+                broken[f"/practice/{screen} {light}"] = found
+            press(browser, "d")
     assert broken == {}
 
 

@@ -167,7 +167,8 @@ LESSONS: tuple[Lesson, ...] = (
             Asked("degrees", "Crank degrees late", "°", 2.5, places=1),
             Asked("pitches", "Pitches", "", 0.15, places=2),
         ),
-        after="Close to a whole number of pitches says jumped; anything between says slipped, stretched, or read wrong.",
+        after="Close to a whole number of pitches says jumped; anything between says slipped, stretched, or read "
+        "wrong.",
     ),
     Lesson(
         id="wheel_or_chain",
@@ -256,8 +257,8 @@ LESSONS: tuple[Lesson, ...] = (
             "Make degrees of both: a wheel of {slots} places has {pitch} degrees a place.",
         ),
         asked=(Asked("half", "How far everything is off, degrees", "°", 0.8, places=1),),
-        after="Mirrored signals are told by the picture beside the gap. The reading is right once the steep crossing is "
-        "taken.",
+        after="Mirrored signals are told by the picture beside the gap. The reading is right once the steep crossing "
+        "is taken.",
     ),
     Lesson(
         id="filter",

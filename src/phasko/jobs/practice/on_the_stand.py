@@ -25,7 +25,7 @@ from phasko.jobs.practice.testing import look_minutes, recording_minutes, runs, 
 from phasko.jobs.recording.leads import set_up
 from phasko.jobs.recording.simulated import Doing, car_sheet
 
-__all__ = ["CarOnTheStand", "StandTest", "Way", "cheapest_way", "covers_of", "truth_of"]
+__all__ = ["CarOnTheStand", "StandTest", "Way", "cheapest_way", "covers_of", "machines_way", "truth_of"]
 
 _RATE_HZ = 25_000.0
 _LENGTH_S = 3.6
