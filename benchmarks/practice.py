@@ -101,7 +101,7 @@ SURE_OF, RIGHT_IN = "machine sure", "machine right"
 MACHINE, GUESSES, OPENS = "follows the machine", "guesses", "opens every engine"
 
 
-def points_of_everybody(seed: int) -> list[dict[str, float]]:
+def points_of_everybody(seed: int, learners: Sequence[Learner] = LEARNERS) -> list[dict[str, float]]:
     """The points of every learner, and of the three others, at the car of that seed."""
     stand = CarOnTheStand(drawn_car(seed))
     explanations = sum(is_able(fault, stand.profile) for fault in ABLE)
@@ -112,7 +112,7 @@ def points_of_everybody(seed: int) -> list[dict[str, float]]:
         cheapest = way.minutes if way.right else max(way.minutes, minutes)
         return score_of(call, truth, explanations, minutes, cheapest).points
 
-    found = {learner.name: points(*_learners_call(learner, stand, seed)) for learner in LEARNERS}
+    found = {learner.name: points(*_learners_call(learner, stand, seed)) for learner in learners}
     found[MACHINE] = points(*_machines_call(stand))
     found[GUESSES] = points(_guess(stand, seed), ())
     found[OPENS] = points(LearnersCall("chain_jumped", 0.9, "off"), ())

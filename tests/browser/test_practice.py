@@ -54,6 +54,7 @@ def test_the_free_bench_follows_a_hand_and_makes_a_car_for_the_class(browser: We
         "localStorage.setItem('phasko-learner', JSON.stringify({person: 'Kit', className: 'Bench course'}))"
     )
     browser.get(f"{server}/practice")
+    page_reads(browser, "Take car 1")
     press(browser, "f")
     reads(browser, "headline", "Free bench")
     page_reads(browser, "Bank 1 intake cam")

@@ -6,6 +6,7 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 import numpy as np
 from scipy.signal import lfilter
@@ -40,8 +41,10 @@ class LessonPicture:
     words: Mapping[str, str] = field(default_factory=dict)
 
 
+@lru_cache(maxsize=4)
 def lesson_picture(lesson: str, seed: int) -> LessonPicture:
     """The picture of a lesson for that seed. Raises KeyError for a lesson that there is not."""
+    # Kept for a while: it is asked for when a lesson begins, whenever it is looked at, and when it is marked.
     return LESSON_PICTURES[lesson](random.Random(f"{lesson} {seed}"), seed)
 
 

@@ -8,7 +8,8 @@ from phasko.bench.blind import drawn_car
 from phasko.jobs.practice.on_the_stand import CarOnTheStand, StandTest, cheapest_way, covers_of, truth_of
 from phasko.jobs.practice.testing import recording_minutes, runs
 
-SEEDS = range(31_000_000, 31_000_014)
+SEEDS = range(31_000_000, 31_000_005)
+SOME = LEARNERS[4::10]
 
 
 @pytest.fixture(scope="module")
@@ -61,8 +62,8 @@ def test_learners_of_mixed_skill_are_no_two_alike() -> None:
 
 def test_who_follows_the_machine_is_better_than_most_and_guessing_or_opening_every_engine_is_far_behind() -> None:
     """A small part of ``benchmarks/practice.py``."""
-    rows = [points_of_everybody(seed)[0] for seed in SEEDS]
+    rows = [points_of_everybody(seed, SOME)[0] for seed in SEEDS]
     mean = {name: float(np.mean([row[name] for row in rows])) for name in rows[0]}
-    assert mean[MACHINE] > float(np.mean([mean[one.name] for one in LEARNERS]))
+    assert sum(mean[MACHINE] > mean[one.name] for one in SOME) >= 0.9 * len(SOME)
     assert mean[MACHINE] > mean[GUESSES] + 40.0
     assert mean[OPENS] < mean[MACHINE] - 40.0
