@@ -1,4 +1,4 @@
-"""Writes what is generated from the code: the OpenAPI snapshot, the pages of numbers and of data formats.
+"""Writes what is generated from the code: the API, and the pages of numbers, data formats, words and fleet tables.
 
 ``--check`` only compares.
 """
@@ -11,6 +11,7 @@ import tempfile
 from pathlib import Path
 
 from phasko.core.numbers import NUMBERS_VERSION, table
+from phasko.fleet.rows import SCHEMAS, VERSION
 from phasko.formats import formats_page
 from phasko.report.glossary import glossary_page
 from phasko.store import Database
@@ -45,11 +46,27 @@ def numbers_text() -> str:
     return "\n".join(lines) + "\n"
 
 
+def fleet_text() -> str:
+    """The tables of a fleet as a page."""
+    lines = [
+        "# Tables of a fleet",
+        "",
+        f"`{VERSION}`. Made from `src/phasko/fleet/rows.py`; change them there.",
+        "How they are made: [fleet.md](fleet.md).",
+        "A column that is empty was not measured, or is not known.",
+    ]
+    for name, schema in SCHEMAS.items():
+        lines += ["", f"## {name}.parquet", "", "| column | type | about |", "|---|---|---|"]
+        lines += [f"| `{field.name}` | {field.type} | {field.metadata[b'about'].decode()} |" for field in schema]
+    return "\n".join(lines) + "\n"
+
+
 def main(arguments: list[str]) -> int:
     stale = []
     words, drawings = glossary_page("glossary")
     (DOCS / "glossary").mkdir(exist_ok=True)
     made = {"openapi.json": openapi_text(), "numbers.md": numbers_text(), "formats.md": formats_page()}
+    made["fleet-tables.md"] = fleet_text()
     made |= {"glossary.md": words} | {f"glossary/{name}": svg for name, svg in drawings.items()}
     for path, text in ((DOCS / name, text) for name, text in made.items()):
         if "--check" in arguments:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+import time
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
@@ -14,6 +15,7 @@ from phasko import __version__
 from phasko.core.errors import DataError, NotFoundError, PhaskoError, RefusedError
 
 if TYPE_CHECKING:
+    from phasko.fleet.running import Progress
     from phasko.store import Database
 
 __all__ = ["main"]
@@ -71,6 +73,7 @@ def _parser() -> argparse.ArgumentParser:
 
     _add_hand_over(commands)
     _add_user(commands)
+    _add_fleet(commands)
 
     passphrase = commands.add_parser("passphrase", help="set the passphrase that other machines must give")
     passphrase.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
@@ -144,6 +147,47 @@ def _add_user(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> 
         if action in ("add", "reset"):
             deed.add_argument("--role", choices=("lead", "technician", "reader"), required=action == "add")
         deed.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+
+
+def _add_fleet(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    fleet = commands.add_parser("fleet", help="tens of thousands of captures at once")
+    asked = fleet.add_subparsers(required=True, metavar="WHAT")
+    analyse = asked.add_parser("analyse", help="measure and judge all captures of folders and workshops into tables")
+    analyse.add_argument("sources", nargs="+", type=Path, metavar="FOLDER|WORKSHOP")
+    analyse.add_argument("--out", required=True, type=Path, metavar="DIR", help="goes on where it was stopped")
+    analyse.add_argument("--workers", type=int, default=0, metavar="N", help="on this machine; else one a core")
+    analyse.add_argument("--scheduler", default="", metavar="ADDRESS", help="of a Dask cluster that is there already")
+    for name in ("ca", "certificate", "key"):
+        analyse.add_argument(f"--tls-{name}", type=Path, metavar="FILE", help="for a tls:// scheduler")
+    analyse.set_defaults(run=_fleet_analyse)
+
+
+def _fleet_analyse(parsed: argparse.Namespace) -> int:
+    from phasko.fleet.running import Cluster, analyse_fleet
+    from phasko.fleet.units import found_units
+
+    found = found_units(parsed.sources)
+    print(f"{len(found.units)} to measure and judge, {len(found.bad)} that cannot be", file=sys.stderr)
+    cluster = Cluster(parsed.scheduler, parsed.workers, parsed.tls_ca, parsed.tls_certificate, parsed.tls_key)
+    counts = analyse_fleet(found, parsed.out, cluster, _SaidNowAndThen())
+    for name, count in counts.items():
+        print(f"{count} rows in {name}.parquet")
+    if counts["bad"]:
+        print(f"what could not be read stands in {parsed.out / 'bad.parquet'}, each with its reason", file=sys.stderr)
+    return EXIT_FAULTS if counts["bad"] else 0
+
+
+class _SaidNowAndThen:
+    """Says how far it is, once a second at most, and always at the end."""
+
+    def __init__(self) -> None:
+        self._said_at = 0.0
+
+    def __call__(self, progress: Progress) -> None:
+        now = time.monotonic()
+        if now - self._said_at >= 1.0 or progress.done == progress.every:
+            self._said_at = now
+            print(progress.words, file=sys.stderr, flush=True)
 
 
 def _report(parsed: argparse.Namespace) -> int:

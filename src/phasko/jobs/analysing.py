@@ -41,11 +41,13 @@ __all__ = [
     "cylinder_station",
     "job_evidence",
     "job_whys",
+    "judged_anew",
     "mark_corner",
     "newest_analysis",
     "note_commands",
     "phase_strip",
     "phaser_sweeps",
+    "result_key_of",
     "seal_picture",
     "unmark_corner",
 ]
@@ -106,6 +108,24 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
         head = head_of(analysis).model_dump_json(exclude_defaults=True)
         results.store_result(session, job_id, known.key, analysis.model_dump_json(by_alias=True), head)
     return JobAnalysis(capture_ids=known.ids, analysis=analysis)
+
+
+def result_key_of(session: Session, job_id: int) -> str | None:
+    """A key of everything that the result of a job rests on; ``None`` while there is nothing to analyse. Raises
+    NotFoundError."""
+    rests = _rests_on(session, job_id)
+    return rests.key if rests.state.captures or rests.seen or rests.drives else None
+
+
+def judged_anew(database: Database, job_id: int) -> tuple[Analysis, EngineProfile]:
+    """The result of a job as it would be now, and the profile that it is read with; nothing is stored. Raises
+    NotFoundError."""
+    with database.reading() as session:
+        rests = _rests_on(session, job_id)
+    profile = rests.state.profile
+    files = [capture.sha256 for capture in rests.state.captures]
+    measured = measured_captures(database, rests.state)
+    return result_document(measured, profile, files, rests.state.engine_sha256, rests.beside(profile)), profile
 
 
 def _known(database: Database, job_id: int) -> JobAnalysis | _Rests | None:

@@ -1,0 +1,185 @@
+"""Many workers on one fleet: on this machine, or on a cluster that is given."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from phasko.core.errors import RefusedError
+from phasko.fleet.measuring import measured_unit
+from phasko.fleet.rows import Rows
+from phasko.fleet.tables import FleetTables
+from phasko.fleet.units import Bad, Found, Unit
+
+__all__ = ["Cluster", "Progress", "analyse_fleet"]
+
+BATCH = 64
+AHEAD = 4
+"""Units on their way a worker: enough that none waits, few enough that memory and a kill cost little."""
+WORKER_MEMORY = "2GiB"
+TRIES = 3
+"""A unit that ends its process so often is told as bad: it would take every worker down."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cluster:
+    """Where the work is done: ``scheduler`` of a cluster that is there (``tcp://127.0.0.1:8786``, ``tls://...`` with
+    the files of its certificates), or this machine with so many ``workers`` (0: one a core)."""
+
+    scheduler: str = ""
+    workers: int = 0
+    tls_ca: Path | None = None
+    tls_certificate: Path | None = None
+    tls_key: Path | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far it is: units done of all, how many of them bad, units a second since the start."""
+
+    done: int
+    every: int
+    bad: int
+    rate: float
+
+    @property
+    def words(self) -> str:
+        """One line."""
+        left = (self.every - self.done) / self.rate if self.rate > 0.0 else 0.0
+        togo = f", {left / 60.0:.0f} min to go" if left >= 90.0 else f", {left:.0f} s to go"
+        bad = f", {self.bad} cannot be read" if self.bad else ""
+        return f"{self.done} of {self.every}, {self.rate:.1f} a second{bad}{togo if self.done < self.every else ''}"
+
+
+def analyse_fleet(
+    found: Found, out: Path, cluster: Cluster, told: Callable[[Progress], None] = lambda _: None
+) -> dict[str, int]:
+    """Measures and judges every unit that is not kept in ``out`` yet, and tells how many rows each table has.
+
+    Whatever was killed is gone on with by calling it again. Raises RefusedError for an address that is neither this
+    machine nor TLS, DataError where nothing can be written.
+    """
+    tables = FleetTables(out)
+    done = tables.done()
+    pending = [unit for unit in found.units if unit.key not in done]
+    begun, every = time.monotonic(), len(found.units)
+    already = every - len(pending)
+    bad_before = sum(1 for unit in found.units if done.get(unit.key) == 0)
+    kept = bad = 0
+    if pending:
+        with _client(cluster) as (client, workers):
+            rows: list[Rows] = []
+            failed: list[tuple[str, Bad]] = []
+            for unit, result in _results(client, pending, AHEAD * workers):
+                if isinstance(result, Bad):
+                    failed.append((unit.key, result))
+                    bad += 1
+                else:
+                    rows.append(result)
+                kept += 1
+                if len(rows) + len(failed) >= BATCH:
+                    tables.keep(rows, failed)
+                    rows, failed = [], []
+                told(_progress(already + kept, every, bad_before + bad, kept / (time.monotonic() - begun)))
+            if rows or failed:
+                tables.keep(rows, failed)
+    return tables.join([unit.key for unit in found.units], found.bad)
+
+
+def _progress(done: int, every: int, bad: int, rate: float) -> Progress:
+    return Progress(done, every, bad, rate)
+
+
+def _results(client: Any, pending: Sequence[Unit], ahead: int) -> Iterator[tuple[Unit, Rows | Bad]]:
+    """Units as they are done, with no more than ``ahead`` on their way."""
+    from dask.distributed import as_completed
+    from distributed import KilledWorker
+
+    waiting = iter(pending)
+    of: dict[str, Unit] = {}
+
+    def sent() -> Any | None:
+        unit = next(waiting, None)
+        if unit is None:
+            return None
+        of[unit.key] = unit
+        return client.submit(measured_unit, unit, key=unit.key, retries=0, pure=True)
+
+    first = [future for _ in range(ahead) if (future := sent()) is not None]
+    running = as_completed(first)
+    for future in running:
+        unit = of.pop(future.key)
+        try:
+            result = future.result()
+        except KilledWorker:
+            result = Bad(unit.name, "reading it ended the process that read it, every time")
+        future.release()
+        follows = sent()
+        if follows is not None:
+            running.add(follows)
+        yield unit, result
+
+
+@contextmanager
+def _client(cluster: Cluster) -> Iterator[tuple[Any, int]]:
+    """The cluster's client, and how many workers it has."""
+    import dask
+    from dask.distributed import Client, LocalCluster
+
+    quiet = {"distributed.scheduler.allowed-failures": TRIES, "distributed.worker.daemon": True}
+    with dask.config.set(quiet):
+        if cluster.scheduler:
+            with Client(cluster.scheduler, security=_security(cluster), timeout="20s") as client:
+                yield client, max(1, len(client.scheduler_info(n_workers=-1)["workers"]))
+            return
+        count = cluster.workers or _cores()
+        with (
+            LocalCluster(
+                n_workers=count,
+                threads_per_worker=1,
+                memory_limit=WORKER_MEMORY,
+                host="127.0.0.1",
+                dashboard_address=None,
+                silence_logs="ERROR",
+            ) as local,
+            Client(local) as client,
+        ):
+            yield client, count
+
+
+def _cores() -> int:
+    import os
+
+    return len(os.sched_getaffinity(0))
+
+
+def _security(cluster: Cluster) -> Any:
+    """TLS where it is asked. Raises RefusedError for another machine without it: everything would be readable, and
+    whoever reaches a scheduler can run what he likes."""
+    from distributed.security import Security
+
+    address = cluster.scheduler
+    if address.startswith("tls://"):
+        if None in (cluster.tls_ca, cluster.tls_certificate, cluster.tls_key):
+            raise RefusedError(
+                "A cluster over TLS needs its certificates",
+                remedy="Give --tls-ca, --tls-certificate and --tls-key.",
+            )
+        return Security(
+            require_encryption=True,
+            tls_ca_file=str(cluster.tls_ca),
+            tls_client_cert=str(cluster.tls_certificate),
+            tls_client_key=str(cluster.tls_key),
+        )
+    host = address.removeprefix("tcp://").rpartition(":")[0].strip("[]")
+    if host not in ("127.0.0.1", "localhost", "::1"):
+        raise RefusedError(
+            f"{address} is another machine, and without TLS",
+            kept="Nothing was sent",
+            remedy="Give a tls:// address with its certificates, or a scheduler on this machine.",
+        )
+    return None
