@@ -15,6 +15,7 @@ import numpy as np
 
 from benchmarks.table import all_rows
 from phasko.bench.blind import ABLE, drawn_car, is_able
+from phasko.core.documents.analysis import Verdict
 from phasko.core.documents.fault_name import FaultName
 from phasko.core.practice import LearnersCall, score_of
 from phasko.jobs.practice.on_the_stand import (
@@ -125,16 +126,25 @@ def _machines_call(stand: CarOnTheStand) -> tuple[LearnersCall, list[StandTest]]
     """Every test that is proposed, until none is or the call is sure; and then what the machine says."""
     done = list(machines_way(stand).tests)
     verdict = stand.verdict(done)
-    leader = verdict.faults[0]
-    sure = sum(one.probability for one in verdict.faults if one.fault == leader.fault and not one.besides)
-    return LearnersCall(leader.fault, min(1.0, sure), covers_of(verdict)), done
+    told = _callable(verdict)
+    fault = max(told, key=lambda one: told[one])
+    return LearnersCall(fault, min(1.0, told[fault]), covers_of(verdict)), done
+
+
+def _callable(verdict: Verdict) -> dict[FaultName, float]:
+    """How likely each explanation is that a learner may call: what is wrong with a reference is none of the car's."""
+    told: dict[FaultName, float] = {}
+    for one in verdict.faults:
+        if not one.besides and one.fault in ABLE:
+            told[one.fault] = told.get(one.fault, 0.0) + one.probability
+    return told
 
 
 def _learners_call(learner: Learner, stand: CarOnTheStand, seed: int) -> tuple[LearnersCall, list[StandTest]]:
     rng = random.Random(f"{learner.name}/{seed}")
     done = _tested(stand, learner.follows, learner.tests, rng)
     verdict, before = stand.verdict(done), stand.verdict(())
-    told, expected = ({one.fault: one.probability for one in v.faults if not one.besides} for v in (verdict, before))
+    told, expected = _callable(verdict), _callable(before)
     believed = {
         fault: chance**learner.understands * expected.get(fault, 1e-4) ** (1.0 - learner.understands)
         for fault, chance in told.items()
@@ -153,7 +163,7 @@ def _learners_call(learner: Learner, stand: CarOnTheStand, seed: int) -> tuple[L
     chance = believed[fault] / total
     sure = chance + learner.boasts * (1.0 - chance)
     # Who read it as the machine does opens when it would; else when he is sure of something behind the covers.
-    as_read = fault == verdict.faults[0].fault and rng.random() < learner.understands
+    as_read = fault == max(told, key=lambda one: told[one]) and rng.random() < learner.understands
     opens = verdict.teardown == "go" if as_read else fault in _BEHIND and sure > 0.5
     return LearnersCall(fault, min(1.0, sure), "off" if opens else "on"), done
 
