@@ -160,6 +160,10 @@ def _add_fleet(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     for name in ("ca", "certificate", "key"):
         analyse.add_argument(f"--tls-{name}", type=Path, metavar="FILE", help="for a tls:// scheduler")
     analyse.set_defaults(run=_fleet_analyse)
+    teach = asked.add_parser("teach", help="what such tables teach of every kind of engine in them")
+    teach.add_argument("out", type=Path, metavar="DIR")
+    teach.add_argument("--json", action="store_true", help="as JSON and nothing else")
+    teach.set_defaults(run=_fleet_teach)
 
 
 def _fleet_analyse(parsed: argparse.Namespace) -> int:
@@ -175,6 +179,14 @@ def _fleet_analyse(parsed: argparse.Namespace) -> int:
     if counts["bad"]:
         print(f"what could not be read stands in {parsed.out / 'bad.parquet'}, each with its reason", file=sys.stderr)
     return EXIT_FAULTS if counts["bad"] else 0
+
+
+def _fleet_teach(parsed: argparse.Namespace) -> int:
+    from phasko.fleet.teaching import taught_by, taught_json, taught_lines
+
+    taught = taught_by(parsed.out)
+    print(taught_json(taught) if parsed.json else "\n".join(taught_lines(taught)))
+    return 0
 
 
 class _SaidNowAndThen:

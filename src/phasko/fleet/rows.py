@@ -12,9 +12,10 @@ from phasko import __version__
 from phasko.core import numbers
 from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
 from phasko.core.documents.analysis import CaptureResult
+from phasko.core.documents.fault_name import FaultName
 from phasko.fleet.units import Unit
 
-__all__ = ["SCHEMAS", "VERSION", "Judged", "Rows", "rows_of"]
+__all__ = ["MOVES", "SCHEMAS", "VERSION", "Judged", "Rows", "rows_of"]
 
 VERSION = "phasko.fleet/1"
 """Raised whenever a column changes its meaning or goes."""
@@ -52,6 +53,9 @@ SCHEMAS: dict[str, Any] = {
             _field("fault", pa.string(), "the likeliest explanation of the whole job"),
             _field("probability", pa.float64(), "how likely it is, 0 to 1"),
             _field("probability_none", pa.float64(), "how likely nothing is wrong, 0 to 1"),
+            _field(
+                "probability_moved", pa.float64(), "how likely a cam or a wheel stands elsewhere, wear aside, 0 to 1"
+            ),
             _field("problems", pa.list_(pa.string()), "codes of what is to be minded in this capture"),
             _field("known_good", pa.bool_(), "whether somebody keeps it as known good"),
             _field("software", pa.string(), "version of the software"),
@@ -89,12 +93,33 @@ SCHEMAS: dict[str, Any] = {
 """The tables by name. Every column says what it is in its metadata."""
 
 
+MOVES: frozenset[FaultName] = frozenset(
+    {
+        "cam_signal_shifted",
+        "cam_slipped",
+        "chain_jumped",
+        "crank_hub_slipped",
+        "crank_signal_shifted",
+        "crank_sprocket_slipped",
+        "drive_broken",
+        "phaser_off_park",
+        "reference_wrong",
+        "sync_misadjusted",
+    }
+)
+"""With these a cam or a wheel reads elsewhere than the kind does; a chain that wears is part of the kind."""
+
+
 @dataclass(frozen=True, slots=True)
 class Rows:
-    """The rows of one unit, by table; as plain values, so that they travel between processes."""
+    """The rows of one unit, by table, and the engine profile (JSON) that it was read with.
+
+    All of it plain values, so that it travels between processes."""
 
     unit: str
     tables: dict[str, list[dict[str, Any]]]
+    engine: str = ""
+    engine_sha256: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -138,6 +163,7 @@ def rows_of(unit: Unit, judged: Judged) -> Rows:
                 "fault": leader.fault if leader is not None else None,
                 "probability": leader.probability if leader is not None else None,
                 "probability_none": nothing,
+                "probability_moved": sum(one.probability for one in verdict.faults if one.fault in MOVES),
                 "known_good": judged.known_good[number] if number < len(judged.known_good) else False,
                 "software": __version__,
                 "numbers": numbers.NUMBERS_VERSION,
@@ -146,7 +172,12 @@ def rows_of(unit: Unit, judged: Judged) -> Rows:
         )
         cams += [common | row for row in _cam_rows(capture, profile)]
         cylinders += [common | row for row in _cylinder_rows(capture)]
-    return Rows(unit.key, {"captures": captures, "cams": cams, "cylinders": cylinders})
+    return Rows(
+        unit=unit.key,
+        tables={"captures": captures, "cams": cams, "cylinders": cylinders},
+        engine=profile.model_dump_json(by_alias=True, exclude_none=True),
+        engine_sha256=analysis.provenance.engine_sha256,
+    )
 
 
 def _described(description: CaptureDescription) -> dict[str, Any]:

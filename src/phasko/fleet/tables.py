@@ -19,9 +19,10 @@ from phasko.core.errors import DataError, RefusedError
 from phasko.fleet.rows import SCHEMAS, VERSION, Rows
 from phasko.fleet.units import Bad
 
-__all__ = ["FleetTables"]
+__all__ = ["ENGINES", "FleetTables"]
 
 _BATCHES = "batches"
+ENGINES = "engines"
 _DONE = "units.json"
 
 
@@ -74,6 +75,7 @@ class FleetTables:
             (begun / _DONE).write_text(json.dumps({"schema": VERSION, "units": units}), encoding="utf-8")
             for path in begun.iterdir():
                 _synced(path)
+            self._keep_engines(rows)
             begun.replace(whole)
             _synced(whole.parent)
         except OSError as error:
@@ -83,6 +85,16 @@ class FleetTables:
                 kept="Every batch before it is kept",
                 remedy="Make room, then start the same command again: it goes on where it was.",
             ) from error
+
+    def _keep_engines(self, rows: Sequence[Rows]) -> None:
+        """The profiles that the rows were read with, each once."""
+        for one in rows:
+            path = self.out / ENGINES / f"{one.engine_sha256}.json"
+            if one.engine and not path.is_file():
+                path.parent.mkdir(exist_ok=True)
+                begun = path.with_suffix(".begun")
+                begun.write_text(one.engine, encoding="utf-8")
+                begun.replace(path)
 
     def join(self, current: Iterable[str], found_bad: Sequence[Bad]) -> dict[str, int]:
         """Writes one Parquet file a table, of the units that there are now, and tells how many rows each has. What was
@@ -115,7 +127,14 @@ class FleetTables:
         return rows
 
 
-_OURS = {_BATCHES, "fleet.json", "bad.parquet", *(f"{name}.parquet{end}" for name in SCHEMAS for end in ("", ".begun"))}
+_OURS = {
+    _BATCHES,
+    ENGINES,
+    "taught.json",
+    "fleet.json",
+    "bad.parquet",
+    *(f"{name}.parquet{end}" for name in SCHEMAS for end in ("", ".begun")),
+}
 _BAD_SCHEMA = pa.schema(
     [
         pa.field("name", pa.string(), metadata={"about": "where it was found"}),

@@ -1,0 +1,237 @@
+"""How the cams of one kind of engine lie and wear, from many engines at once.
+
+An engine's cam reads where the kind's edges are (``edges``), plus its share of the chain's elongation over the
+distance, plus what this engine's wheel and drive are off as a whole (``whole``), plus what this cam is off by itself
+(``build``), plus the error of the measurement. Edges and elongation are integrated in closed form (they enter
+linearly), both spreads over a grid with half-Cauchy priors (Gelman 2006, Bayesian Analysis 1, 515-534; from memory):
+with few engines the intervals stay wide by themselves. An engine that may have jumped counts by its chance of not
+having done so, which is weighed anew against how it lies among the others (a mixture with a broad second part, by
+expectation and maximisation).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import brentq
+from scipy.special import ndtr
+
+from phasko.core.arrays import Floats
+from phasko.core.population.readings import KindReadings
+
+__all__ = ["CamPopulation", "Estimate", "population_of"]
+
+EDGE_PRIOR_SD_DEG = 3.0
+WEAR_PRIOR_SD_DEG = 0.5
+"""Per 10 000 km at the furthest cam (own estimate: a chain is worn out by some five degrees in its life)."""
+SPREAD_PRIOR_DEG = 1.0
+MOVED_SD_DEG = 30.0
+"""Where cams that jumped or slipped lie: anywhere."""
+LEAST_DISTANCES = 6
+"""Where some distances are not known: with fewer known ones nothing is said of wear, and edges are those of the engines
+as they are."""
+_SPREADS_DEG: Floats = np.geomspace(0.03, 8.0, 26)
+_COARSE_DEG: Floats = np.geomspace(0.03, 8.0, 12)
+"""While engines are only weighed."""
+_ROUNDS = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Estimate:
+    """A value with the half width of its 95 % interval; spreads have an interval that is not even (low, high)."""
+
+    value: float
+    u95: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class CamPopulation:
+    """What is known of the kind. Angles in degrees of the crank, late positive.
+
+    ``edges``: by cam, how far the kind's edges lie from the profile when new. ``wear``: lateness of the furthest cam
+    per 10 000 km, ``None`` without distances. ``build``, ``whole``: standard deviations. ``usual_u95_deg``: by cam, the
+    half width in which a new sound engine reads. ``weights`` (engines,): how far each counted. ``engines``: how many
+    that is.
+    """
+
+    edges: tuple[Estimate, ...]
+    wear: Estimate | None
+    build: Estimate
+    whole: Estimate
+    usual_u95_deg: tuple[float, ...]
+    weights: Floats
+    engines: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Posterior:
+    """On every pair of spreads (pairs,): its weight, and mean (pairs, unknowns) and standard deviations of what enters
+    linearly."""
+
+    build: Floats
+    whole: Floats
+    weight: Floats
+    mean: Floats
+    sd: Floats
+
+
+def population_of(readings: KindReadings) -> CamPopulation:
+    """The kind that these engines are of. Raises nothing: without any engine it knows only what was expected before."""
+    used = _with_known_wear(readings)
+    # Who more likely jumped than not is let in once he is seen to lie among the others: beginning with all of them, a
+    # few far ones would make the spread so wide that they fit in.
+    weights = np.where(used.chances >= 0.5, used.chances, 0.0)
+    for _ in range(_ROUNDS):
+        weights = _weighed(used, _posterior(used, weights, _COARSE_DEG))
+    posterior = _posterior(used, weights, _SPREADS_DEG)
+    cams = used.reach.size
+    worn = np.isfinite(used.distances).any()
+    edges = tuple(_linear(posterior, i) for i in range(cams))
+    variance = float(np.sum(posterior.weight * (posterior.build**2 + posterior.whole**2)))
+    usual = tuple(1.96 * float(np.hypot(np.sqrt(variance), edge.u95 / 1.96)) for edge in edges)
+    everyone = np.zeros(readings.chances.size)
+    everyone[_kept(readings)] = weights
+    return CamPopulation(
+        edges=edges,
+        wear=_linear(posterior, cams) if worn else None,
+        build=_spread(posterior.build, posterior.weight),
+        whole=_spread(posterior.whole, posterior.weight),
+        usual_u95_deg=usual,
+        weights=everyone,
+        engines=float(weights.sum()),
+    )
+
+
+def _kept(readings: KindReadings) -> Floats:
+    """Which engines can be used (engines,): read at all, and of known distance where wear is asked."""
+    known = np.isfinite(readings.distances)
+    if not _wear_is_asked(readings):
+        known = np.ones(known.size, dtype=bool)
+    return np.asarray(known & np.isfinite(readings.offsets_deg).any(axis=1))
+
+
+def _wear_is_asked(readings: KindReadings) -> bool:
+    """Where distances of all are known, or of enough to leave the others out."""
+    known = np.isfinite(readings.distances)
+    return bool(known.size) and (bool(known.all()) or int(known.sum()) >= LEAST_DISTANCES)
+
+
+def _with_known_wear(readings: KindReadings) -> KindReadings:
+    """An engine of unknown distance is worn by an unknown amount; it is left out where others tell what wear is, and
+    where too few tell nobody's wear is asked."""
+    kept = _kept(readings)
+    asked = _wear_is_asked(readings)
+    distances = readings.distances[kept] if asked else np.full(int(kept.sum()), np.nan)
+    return KindReadings(
+        readings.offsets_deg[kept], readings.sds_deg[kept], distances, readings.chances[kept], readings.reach
+    )
+
+
+def _posterior(used: KindReadings, weights: Floats, spreads_deg: Floats) -> _Posterior:
+    build, whole = (part.ravel() for part in np.meshgrid(spreads_deg, spreads_deg, indexing="ij"))
+    logs, means, sds = [], [], []
+    for one, other in zip(build.tolist(), whole.tolist(), strict=True):
+        log, mean, covariance = _given_spreads(used, weights, one, other)
+        logs.append(log + _log_prior(one) + _log_prior(other))
+        means.append(mean)
+        sds.append(np.sqrt(np.diag(covariance)))
+    log_weight = np.array(logs)
+    weight = np.exp(log_weight - log_weight.max())
+    return _Posterior(build, whole, weight / weight.sum(), np.array(means), np.array(sds))
+
+
+def _log_prior(spread_deg: float) -> float:
+    """Half Cauchy, on a grid that is even in the logarithm."""
+    return float(np.log(spread_deg) - np.log1p((spread_deg / SPREAD_PRIOR_DEG) ** 2))
+
+
+def _given_spreads(
+    used: KindReadings, weights: Floats, build_deg: float, whole_deg: float
+) -> tuple[float, Floats, Floats]:
+    """Log marginal likelihood, mean and covariance of edges and wear, for given spreads."""
+    precision, shared, _, log_det = _precisions(used, build_deg, whole_deg)
+    read = np.nan_to_num(used.offsets_deg)
+    lateness = np.nan_to_num(used.distances)
+    # Precision of an engine: diagonal less the part that its cams share (Sherman and Morrison).
+    pulled = precision * used.reach
+    cams = used.reach.size
+    normal = np.zeros((cams + 1, cams + 1))
+    weighted = weights[:, None] * precision
+    normal[:cams, :cams] = np.diag(weighted.sum(axis=0)) - (weights * shared * precision.T) @ precision
+    along = weights * lateness
+    reach_sum = pulled.sum(axis=1)
+    normal[:cams, cams] = along @ pulled - (along * shared * reach_sum) @ precision
+    normal[cams, :cams] = normal[:cams, cams]
+    normal[cams, cams] = float(along * lateness @ (pulled @ used.reach - shared * reach_sum**2))
+    told = precision * read
+    told_sum = told.sum(axis=1)
+    right = np.empty(cams + 1)
+    right[:cams] = weights @ told - (weights * shared * told_sum) @ precision
+    right[cams] = float(along @ (told @ used.reach - shared * told_sum * reach_sum))
+    square = float(weights @ ((told * read).sum(axis=1) - shared * told_sum**2))
+    prior = np.diag([*np.full(cams, EDGE_PRIOR_SD_DEG**-2), WEAR_PRIOR_SD_DEG**-2])
+    whole_normal = normal + prior
+    covariance = np.asarray(np.linalg.inv(whole_normal), dtype=np.float64)
+    mean = covariance @ right
+    _, log_det_normal = np.linalg.slogdet(whole_normal)
+    log = -0.5 * (float(weights @ log_det) + square - float(right @ mean) + float(log_det_normal))
+    return log, mean, covariance
+
+
+def _precisions(used: KindReadings, build_deg: float, whole_deg: float) -> tuple[Floats, Floats, Floats, Floats]:
+    """Of every engine: precision of each cam alone (engines, cams), the factor of what its cams share (engines,), how
+    many cams were read, and the logarithm of its covariance's determinant."""
+    seen = np.isfinite(used.offsets_deg)
+    variance = build_deg**2 + np.where(seen, used.sds_deg, 1.0) ** 2
+    precision = np.where(seen, 1.0 / variance, 0.0)
+    total = precision.sum(axis=1)
+    shared = whole_deg**2 / (1.0 + whole_deg**2 * total)
+    log_det = np.where(seen, np.log(variance), 0.0).sum(axis=1) + np.log1p(whole_deg**2 * total)
+    return precision, shared, seen.sum(axis=1).astype(np.float64), log_det
+
+
+def _weighed(used: KindReadings, posterior: _Posterior) -> Floats:
+    """How likely each engine is a sound one of this kind, by its call before and by how it lies among the others."""
+    build = float(np.exp(np.sum(posterior.weight * np.log(posterior.build))))
+    whole = float(np.exp(np.sum(posterior.weight * np.log(posterior.whole))))
+    mean = posterior.weight @ posterior.mean
+    precision, shared, read, log_det = _precisions(used, build, whole)
+    expected = mean[:-1] + np.nan_to_num(used.distances)[:, None] * used.reach * mean[-1]
+    off = np.where(np.isfinite(used.offsets_deg), used.offsets_deg - expected, 0.0)
+    told = precision * off
+    square = (told * off).sum(axis=1) - shared * told.sum(axis=1) ** 2
+    sound = -0.5 * (log_det + square)
+    moved = -0.5 * (2.0 * read * np.log(MOVED_SD_DEG) + (off**2).sum(axis=1) / MOVED_SD_DEG**2)
+    chance = np.clip(used.chances, 1e-9, 1.0 - 1e-9)
+    odds = np.log(chance) - np.log1p(-chance) + sound - moved
+    return np.asarray(1.0 / (1.0 + np.exp(-np.clip(odds, -700.0, 700.0))))
+
+
+def _linear(posterior: _Posterior, place: int) -> Estimate:
+    """One of the unknowns that enter linearly: a mixture of normals over the spreads."""
+    mean, sd, weight = posterior.mean[:, place], posterior.sd[:, place], posterior.weight
+    value = float(weight @ mean)
+    wide = float(np.max(np.abs(mean - value)) + 8.0 * np.max(sd))
+
+    def below(x: float) -> float:
+        return float(weight @ ndtr((x - mean) / sd))
+
+    low, high = (
+        float(brentq(lambda x, share=share: below(x) - share, value - wide, value + wide)) for share in (0.025, 0.975)
+    )
+    return Estimate(value, 0.5 * (high - low), low, high)
+
+
+def _spread(values: Floats, weight: Floats) -> Estimate:
+    """A spread from its weights on the grid: median and 95 % interval, read between grid points."""
+    grid, place = np.unique(values, return_inverse=True)
+    share = np.bincount(place, weight)
+    # Each grid point stands for the stretch halfway to its neighbours, even in the logarithm.
+    step = np.log(grid[1] / grid[0])
+    edges = np.concatenate([[np.log(grid[0]) - 0.5 * step], np.log(grid) + 0.5 * step])
+    below = np.concatenate([[0.0], np.cumsum(share)])
+    low, middle, high = (float(np.exp(np.interp(q, below, edges))) for q in (0.025, 0.5, 0.975))
+    return Estimate(middle, 0.5 * (high - low), low, high)

@@ -1,0 +1,183 @@
+"""What a fleet's tables teach of every kind of engine in them."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyarrow.compute as pc
+import pyarrow.parquet as pq
+
+from phasko.core.arrays import Floats
+from phasko.core.documents import EngineProfile, parse_document
+from phasko.core.engine.timing_drive import pitch_stages_deg
+from phasko.core.errors import NotFoundError
+from phasko.core.population import CamPopulation, KindReadings, Spread, population_of, spread_of
+from phasko.fleet.tables import ENGINES
+
+__all__ = ["Taught", "taught_by", "taught_json", "taught_lines"]
+
+_USUAL_LINKS = 40.0
+_PER_10_000_KM = 1e-4
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Taught:
+    """One kind of engine: its name, its cams in the order of the estimates, what its cams and cylinders teach.
+
+    ``elongation_percent``: of the chain per 10 000 km with its half width; ``None`` without distances or a chain.
+    """
+
+    engine: str
+    engine_sha256: str
+    cams: tuple[str, ...]
+    population: CamPopulation
+    compression: Spread | None
+    elongation_percent: tuple[float, float] | None
+
+
+def taught_by(out: Path) -> list[Taught]:
+    """Every kind of engine in the tables of that folder. Raises NotFoundError where there are none, DocumentError for a
+    profile in it that cannot be read."""
+    if not (out / "captures.parquet").is_file():
+        raise NotFoundError(
+            "There are no tables here", place=str(out), remedy="Make them first: phasko fleet analyse ... --out DIR"
+        )
+    captures = _newest(pq.read_table(out / "captures.parquet").to_pylist())
+    cams = pq.read_table(out / "cams.parquet")
+    cams = cams.filter(pc.equal(cams["reference"], "profile")).to_pylist()
+    cylinders = pq.read_table(out / "cylinders.parquet").to_pylist()
+    found = []
+    for sha256 in sorted({row["engine_sha256"] for row in captures}):
+        document = (out / ENGINES / f"{sha256}.json").read_bytes()
+        profile = parse_document(document, EngineProfile, f"{sha256}.json")
+        own = [row for row in captures if row["engine_sha256"] == sha256]
+        found.append(_taught(profile, sha256, own, cams, cylinders))
+    return found
+
+
+def _newest(captures: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """One capture an engine: captures of one car share what this car is off, and are no two witnesses. Of a vehicle
+    with a name the newest; only cranked ones, whose phasers rest."""
+    kept: dict[str, dict[str, Any]] = {}
+    usable = [row for row in captures if row["condition"] in (None, "cranking") and row["phasers"] != "active"]
+    for row in sorted(usable, key=lambda one: (one["distance_km"] or 0.0, one["recorded_at"] or "", one["unit"])):
+        kept[f"{row['engine_sha256']} {row['vehicle']}" if row["vehicle"] else row["unit"]] = row
+    return list(kept.values())
+
+
+def _taught(
+    profile: EngineProfile,
+    sha256: str,
+    captures: list[dict[str, Any]],
+    cams: list[dict[str, Any]],
+    cylinders: list[dict[str, Any]],
+) -> Taught:
+    place = {(row["unit"], row["capture"]): i for i, row in enumerate(captures)}
+    names = tuple(cam.id for cam in profile.cams)
+    offsets, sds = _grid(cams, place, "cam", list(names), ("offset_deg", "offset_u95_deg"))
+    links = profile.drive.free_links if profile.drive is not None else {}
+    far = np.array([links.get(name, _USUAL_LINKS) for name in names])
+    distances = np.array(
+        [np.nan if row["distance_km"] is None else row["distance_km"] for row in captures], dtype=float
+    )
+    moved = np.clip(np.array([row["probability_moved"] or 0.0 for row in captures], dtype=float), 0.0, 1.0)
+    reach = far / far.max() if far.size else far
+    readings = KindReadings(offsets, sds, distances * _PER_10_000_KM, 1.0 - moved, reach)
+    population = population_of(readings)
+    numbers = sorted(int(cylinder) for cylinder in profile.firing_order)
+    relative, own = _grid(cylinders, place, "cylinder", numbers, ("relative", "relative_u95"))
+    sound = np.array([row["probability_none"] or 0.0 for row in captures], dtype=float)
+    compared = bool(np.isfinite(relative).any())
+    return Taught(
+        engine=profile.name,
+        engine_sha256=sha256,
+        cams=names,
+        population=population,
+        compression=spread_of(relative, own, np.clip(sound, 0.0, 1.0)) if compared else None,
+        elongation_percent=_elongation(profile, population, float(far.max()) if far.size else 0.0),
+    )
+
+
+def _grid(
+    rows: list[dict[str, Any]],
+    place: dict[tuple[str, str], int],
+    by: str,
+    columns: list[Any],
+    fields: tuple[str, str],
+) -> tuple[Floats, Floats]:
+    """Values and standard deviations (captures, columns) of the rows; NaN where there is none."""
+    values, sds = np.full((2, len(place), len(columns)), np.nan)
+    for row in rows:
+        at = place.get((row["unit"], row["capture"]))
+        value, u95 = (row[field] for field in fields)
+        if at is not None and row[by] in columns and value is not None and u95 is not None:
+            values[at, columns.index(row[by])], sds[at, columns.index(row[by])] = value, max(u95, 1e-6) / 1.96
+    return values, sds
+
+
+def _elongation(profile: EngineProfile, population: CamPopulation, links: float) -> tuple[float, float] | None:
+    """Degrees at the furthest cam as percent of the free strand: a link is a pitch."""
+    if population.wear is None or profile.drive is None or profile.drive.type != "chain" or not links:
+        return None
+    stages = next((own for cam in profile.cams if (own := pitch_stages_deg(profile.drive, cam.id))), ())
+    if not stages:
+        return None
+    percent = 100.0 / (links * stages[0])
+    return population.wear.value * percent, population.wear.u95 * percent
+
+
+def taught_json(taught: list[Taught]) -> str:
+    """As a document."""
+    kinds = []
+    for one in taught:
+        told = asdict(one.population) | {"weights": None}
+        del told["weights"]
+        compression = None if one.compression is None else asdict(one.compression)
+        kinds.append(
+            {
+                "engine": one.engine,
+                "engine_sha256": one.engine_sha256,
+                "cams": list(one.cams),
+                "population": told,
+                "compression": compression,
+                "elongation_percent_per_10000_km": one.elongation_percent,
+            }
+        )
+    return json.dumps({"schema": "phasko.taught/1", "kinds": kinds}, indent=1)
+
+
+def taught_lines(taught: list[Taught]) -> list[str]:
+    """As lines to be read."""
+    lines = []
+    for one in taught:
+        known = one.population
+        lines.append(f"{one.engine}: {known.engines:.0f} engines count")
+        for cam, edge, usual in zip(one.cams, known.edges, known.usual_u95_deg, strict=True):
+            way = "late" if edge.value > 0 else "early"
+            lines.append(
+                f"  {cam}: edges lie {abs(edge.value):.2f} ± {edge.u95:.2f}° {way} of the profile when new; "
+                f"a new sound engine reads within ± {usual:.1f}°"
+            )
+        lines.append(
+            f"  cams differ by {known.build.value:.2f}° ({known.build.low:.2f} to {known.build.high:.2f}), "
+            f"engines as a whole by {known.whole.value:.2f}° ({known.whole.low:.2f} to {known.whole.high:.2f}), "
+            "standard deviations"
+        )
+        if known.wear is None:
+            lines.append("  too few distances are known to say how it wears")
+        else:
+            lines.append(f"  the furthest cam falls {known.wear.value:.2f} ± {known.wear.u95:.2f}° back in 10 000 km")
+        if one.elongation_percent is not None:
+            percent, half = one.elongation_percent
+            lines.append(f"  the chain grows {percent:.3f} ± {half:.3f} % in 10 000 km")
+        if one.compression is not None:
+            share = one.compression.share
+            lines.append(
+                f"  sound cylinders differ by {100 * share.value:.1f} % "
+                f"({100 * share.low:.1f} to {100 * share.high:.1f}), a standard deviation"
+            )
+    return lines

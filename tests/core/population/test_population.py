@@ -1,0 +1,162 @@
+"""What a fleet teaches of one kind of engine: within its own intervals, honest for few, not led by the jumped."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import pytest
+
+from phasko.core.errors import DataError
+from phasko.core.population import KindReadings, population_of, spread_of
+from phasko.core.population.cams import EDGE_PRIOR_SD_DEG, WEAR_PRIOR_SD_DEG, _given_spreads
+
+REACH = np.array([0.8, 1.0, 0.85, 1.0])
+
+
+@dataclass(frozen=True)
+class Fleet:
+    """A simulated fleet with its truth."""
+
+    readings: KindReadings
+    edges: np.ndarray
+    wear: float
+    build: float
+    whole: float
+
+
+def fleet(rng: np.random.Generator, engines: int, jumped: float = 0.1) -> Fleet:
+    """Drawn as the model has it, but for the jumped, which lie anywhere, and cams that were not read."""
+    edges, wear = rng.normal(0.0, 1.5, 4), abs(rng.normal(0.0, 0.3))
+    build, whole = np.exp(rng.normal(np.log(0.3), 0.5)), np.exp(rng.normal(np.log(0.4), 0.5))
+    distances, sds = rng.uniform(0.5, 20.0, engines), np.exp(rng.normal(np.log(0.08), 0.5, (engines, 4)))
+    offsets = edges + distances[:, None] * REACH * wear
+    offsets += rng.normal(0.0, whole, engines)[:, None] + rng.normal(0.0, build, (engines, 4))
+    offsets += rng.standard_normal((engines, 4)) * sds
+    bad = rng.random(engines) < jumped
+    offsets[bad] += (rng.choice([-1.0, 1.0], bad.sum()) * rng.uniform(10.0, 40.0, bad.sum()))[:, None]
+    chances = np.where(bad, rng.uniform(0.02, 0.3, engines), rng.uniform(0.8, 0.99, engines))
+    offsets[rng.random((engines, 4)) < 0.05] = np.nan
+    return Fleet(KindReadings(offsets, sds, distances, chances, REACH), edges, wear, float(build), float(whole))
+
+
+@pytest.mark.parametrize("engines", [4, 25])
+def test_truths_lie_within_their_intervals(engines: int) -> None:
+    """Of 20 fleets: edges of 80, and 20 each of wear and both spreads. Fewer than 15 of 20 at 95 in 100 is a chance of
+    one in three thousand (binomial)."""
+    rng = np.random.default_rng(900 + engines)
+    edges, wear, build, whole = [], [], [], []
+    for _ in range(20):
+        drawn = fleet(rng, engines)
+        found = population_of(drawn.readings)
+        edges += [one.low <= true <= one.high for one, true in zip(found.edges, drawn.edges, strict=True)]
+        assert found.wear is not None
+        wear.append(found.wear.low <= drawn.wear <= found.wear.high)
+        build.append(found.build.low <= drawn.build <= found.build.high)
+        whole.append(found.whole.low <= drawn.whole <= found.whole.high)
+    assert np.mean(edges) >= 0.86
+    assert min(sum(wear), sum(build), sum(whole)) >= 15
+
+
+def test_more_engines_say_more() -> None:
+    rng = np.random.default_rng(5)
+    wide, close = (population_of(fleet(rng, engines).readings) for engines in (4, 200))
+    assert wide.wear is not None and close.wear is not None
+    assert close.edges[0].u95 < 0.4 * wide.edges[0].u95
+    assert close.wear.u95 < 0.4 * wide.wear.u95
+
+
+def test_the_jumped_count_for_nothing_and_a_sound_one_called_badly_is_let_in() -> None:
+    rng = np.random.default_rng(8)
+    drawn = fleet(rng, 60, jumped=0.0).readings
+    offsets, chances = drawn.offsets_deg.copy(), drawn.chances.copy()
+    offsets[:6] += 20.0
+    chances[:6] = 0.2
+    chances[6] = 0.4
+    found = population_of(KindReadings(offsets, drawn.sds_deg, drawn.distances, chances, REACH))
+    assert found.weights[:6].max() < 0.01
+    assert found.weights[6] > 0.9
+    assert found.engines == pytest.approx(54.0, abs=1.0)
+
+
+def test_one_that_was_called_sound_and_lies_far_off_does_not_lead() -> None:
+    drawn = fleet(np.random.default_rng(9), 30, jumped=0.0).readings
+    offsets = drawn.offsets_deg.copy()
+    offsets[0] += 17.0
+    with_it = population_of(KindReadings(offsets, drawn.sds_deg, drawn.distances, drawn.chances, REACH))
+    without = population_of(drawn)
+    assert with_it.weights[0] < 0.05
+    assert with_it.whole.value < 1.3 * without.whole.value
+
+
+def test_nobody_at_all_leaves_what_was_expected_before() -> None:
+    nothing = KindReadings(np.empty((0, 2)), np.empty((0, 2)), np.empty(0), np.empty(0), np.ones(2))
+    found = population_of(nothing)
+    assert found.wear is None
+    assert found.engines == 0.0
+    for edge in found.edges:
+        assert edge.value == pytest.approx(0.0, abs=1e-6)
+        assert edge.u95 == pytest.approx(1.96 * EDGE_PRIOR_SD_DEG, rel=0.01)
+
+
+def test_without_distances_nothing_is_said_of_wear() -> None:
+    drawn = fleet(np.random.default_rng(4), 20).readings
+    few = drawn.distances.copy()
+    few[5:] = np.nan
+    assert population_of(KindReadings(drawn.offsets_deg, drawn.sds_deg, few, drawn.chances, REACH)).wear is None
+
+
+def test_the_closed_form_is_that_of_the_whole_matrices() -> None:
+    """Generalised least squares with normal priors, written out with every covariance matrix (Aitken 1936; Rasmussen
+    and Williams 2006, section 2.7; from memory)."""
+    drawn = fleet(np.random.default_rng(2), 7).readings
+    weights = np.linspace(0.2, 1.0, 7)
+    build, whole = 0.4, 0.7
+    normal = np.diag([*np.full(4, EDGE_PRIOR_SD_DEG**-2), WEAR_PRIOR_SD_DEG**-2])
+    right = np.zeros(5)
+    for i in range(7):
+        seen = np.isfinite(drawn.offsets_deg[i])
+        covariance = np.diag(build**2 + drawn.sds_deg[i, seen] ** 2) + whole**2
+        design = np.column_stack([np.eye(4), REACH * drawn.distances[i]])[seen]
+        inverse = weights[i] * np.linalg.inv(covariance)
+        normal += design.T @ inverse @ design
+        right += design.T @ inverse @ drawn.offsets_deg[i, seen]
+    _, mean, covariance = _given_spreads(drawn, weights, build, whole)
+    np.testing.assert_allclose(mean, np.linalg.solve(normal, right), rtol=1e-9)
+    np.testing.assert_allclose(covariance, np.linalg.inv(normal), rtol=1e-9)
+
+
+def test_readings_that_do_not_fit_are_refused() -> None:
+    with pytest.raises(DataError, match="number"):
+        KindReadings(np.zeros((2, 3)), np.zeros((2, 2)), np.zeros(2), np.zeros(2), np.ones(3))
+    with pytest.raises(DataError, match="chance"):
+        KindReadings(np.zeros((1, 1)), np.ones((1, 1)), np.zeros(1), np.array([1.2]), np.ones(1))
+
+
+def test_the_spread_of_compression_is_recovered_and_the_measurement_taken_off() -> None:
+    rng = np.random.default_rng(12)
+    inside = []
+    for _ in range(40):
+        true = float(np.exp(rng.normal(np.log(0.02), 0.4)))
+        sds = np.full((40, 4), 0.02)
+        raw = 1.0 + rng.normal(0.0, true, (40, 4)) + rng.normal(0.0, 0.02, (40, 4))
+        found = spread_of(raw / raw.mean(axis=1, keepdims=True), sds, np.ones(40)).share
+        inside.append(found.low <= true <= found.high)
+    assert sum(inside) >= 34, "of forty at 95 in 100, fewer is a chance of one in two thousand (binomial)"
+
+
+def test_with_exact_measurements_it_is_the_pooled_standard_deviation() -> None:
+    """Within groups, one degree of freedom lost for each mean (any handbook of statistics)."""
+    rng = np.random.default_rng(13)
+    raw = 1.0 + rng.normal(0.0, 0.03, (300, 4))
+    pooled = float(np.sqrt(((raw - raw.mean(axis=1, keepdims=True)) ** 2).sum() / (300 * 3)))
+    assert spread_of(raw, np.full((300, 4), 1e-6), np.ones(300)).share.value == pytest.approx(pooled, rel=0.03)
+
+
+def test_a_weak_cylinder_counts_by_its_engines_chance() -> None:
+    rng = np.random.default_rng(14)
+    raw = 1.0 + rng.normal(0.0, 0.02, (60, 4))
+    raw[:10, 0] = 0.4
+    chances = np.ones(60)
+    chances[:10] = 0.001
+    assert spread_of(raw, np.full((60, 4), 0.005), chances).share.value == pytest.approx(0.02, rel=0.3)
