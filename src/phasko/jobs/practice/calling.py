@@ -159,7 +159,7 @@ def title_of(step: Step) -> str:
         known = look_question(step.test)
         return known.title if known is not None else step.test
     asked = hook_up_question(step.test)
-    return asked.title if asked is not None else step.title
+    return f"Recording for {asked.short.lower()}" if asked is not None else step.title
 
 
 def truth(database: Database, job_id: int) -> TruthView:

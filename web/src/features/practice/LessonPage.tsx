@@ -60,7 +60,7 @@ export function LessonPage() {
         <Text as="h2" fontSize="16px" fontWeight="680" mb="1">
           With the rulers
         </Text>
-        <Box as="ol" pl="5" mb="4">
+        <Box as="ol" pl="5" mb="4" listStyleType="decimal">
           {lesson.data.how.map((step) => (
             <Box as="li" key={step} mb="1">
               {step}

@@ -48,7 +48,7 @@ export function Truth({ jobId }: { jobId: number }) {
       <Text>
         Yours: {minutesWords(outcome.minutes)}, {moneyWords(it.money, it.currency)}.{" "}
         {outcome.cheapest.length > 0
-          ? `The cheapest way that was found: ${outcome.cheapest.join(", ").toLowerCase()}; ${minutesWords(outcome.cheapest_minutes)}, ${moneyWords(it.cheapest_money, it.currency)}.`
+          ? `The cheapest way that was found: ${outcome.cheapest.join(", ")}; ${minutesWords(outcome.cheapest_minutes)}, ${moneyWords(it.cheapest_money, it.currency)}.`
           : "No way was found on which the machine's call is right."}
       </Text>
       <Flex mt="4">
