@@ -77,7 +77,16 @@ def cycle_by_hand(wish: ByHand, turning: Turning, cylinder: int | None = None) -
     run = _run(wish.model_copy(update={"nuisances": silent}).model_dump_json(), turning)
     begin_deg = _begin_deg(run, turning)
     if begin_deg is None:
-        return Cycle(False, np.empty(0), (), {}, {}, {}, (), float(run.rpm[-1]))
+        return Cycle(
+            turns=False,
+            angles_deg=np.empty(0),
+            lanes=(),
+            offsets_deg={},
+            valves_deg={},
+            peaks_bar={},
+            sparks=(),
+            rpm=float(run.rpm[-1]),
+        )
     first, last = (float(np.interp(deg, run.angles_deg, run.times_s)) for deg in (begin_deg, begin_deg + 720.0))
     inside = (run.times_s >= first) & (run.times_s <= last)
     shown = cylinder or next(iter(hidden.cylinders), int(engine.firing_order[0]))
