@@ -18,9 +18,10 @@ from scipy.optimize import brentq
 from scipy.special import ndtr
 
 from phasko.core.arrays import Floats
+from phasko.core.population.estimate import Estimate, of_grid
 from phasko.core.population.readings import KindReadings
 
-__all__ = ["CamPopulation", "Estimate", "population_of"]
+__all__ = ["CamPopulation", "population_of"]
 
 EDGE_PRIOR_SD_DEG = 3.0
 WEAR_PRIOR_SD_DEG = 0.5
@@ -35,16 +36,6 @@ _SPREADS_DEG: Floats = np.geomspace(0.03, 8.0, 26)
 _COARSE_DEG: Floats = np.geomspace(0.03, 8.0, 12)
 """While engines are only weighed."""
 _ROUNDS = 6
-
-
-@dataclass(frozen=True, slots=True)
-class Estimate:
-    """A value with the half width of its 95 % interval; spreads have an interval that is not even (low, high)."""
-
-    value: float
-    u95: float
-    low: float
-    high: float
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -226,12 +217,6 @@ def _linear(posterior: _Posterior, place: int) -> Estimate:
 
 
 def _spread(values: Floats, weight: Floats) -> Estimate:
-    """A spread from its weights on the grid: median and 95 % interval, read between grid points."""
+    """One of the spreads, whatever the other one is."""
     grid, place = np.unique(values, return_inverse=True)
-    share = np.bincount(place, weight)
-    # Each grid point stands for the stretch halfway to its neighbours, even in the logarithm.
-    step = np.log(grid[1] / grid[0])
-    edges = np.concatenate([[np.log(grid[0]) - 0.5 * step], np.log(grid) + 0.5 * step])
-    below = np.concatenate([[0.0], np.cumsum(share)])
-    low, middle, high = (float(np.exp(np.interp(q, below, edges))) for q in (0.025, 0.5, 0.975))
-    return Estimate(middle, 0.5 * (high - low), low, high)
+    return of_grid(grid, np.bincount(place, weight))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from phasko.core.arrays import Floats
-from phasko.core.population.cams import Estimate
+from phasko.core.population.estimate import Estimate, of_grid
 
 __all__ = ["Spread", "spread_of"]
 
@@ -27,7 +27,7 @@ class Spread:
 def spread_of(relative: Floats, sds: Floats, chances: Floats) -> Spread:
     """The spread of sound cylinders' compression, each engine weighed by its chance of being sound.
 
-    ``relative`` (engines, cylinders): compression over that of the others, a ratio, NaN where not read. ``sds``
+    ``relative``, of shape (engines, cylinders): compression over that of the others, a ratio, NaN where not read. ``sds``
     (engines, cylinders): standard deviation of the measurement, the same ratio. ``chances`` (engines,): 0 to 1.
 
     What an engine's cylinders have in common is lost in a relative value, so each has one degree of freedom less than
@@ -40,11 +40,7 @@ def spread_of(relative: Floats, sds: Floats, chances: Floats) -> Spread:
     logs += np.log(_GRID) - np.log1p((_GRID / SPREAD_PRIOR) ** 2)
     weight = np.exp(logs - logs.max())
     weight /= weight.sum()
-    step = np.log(_GRID[1] / _GRID[0])
-    edges = np.concatenate([[np.log(_GRID[0]) - 0.5 * step], np.log(_GRID) + 0.5 * step])
-    below = np.concatenate([[0.0], np.cumsum(weight)])
-    low, middle, high = (float(np.exp(np.interp(q, below, edges))) for q in (0.025, 0.5, 0.975))
-    return Spread(Estimate(middle, 0.5 * (high - low), low, high), float(chances[useful].sum()))
+    return Spread(of_grid(_GRID, weight), float(chances[useful].sum()))
 
 
 def _log_likelihood(relative: Floats, sds: Floats, seen: Floats, weights: Floats, spread: float) -> float:
