@@ -219,4 +219,4 @@ def _linear(posterior: _Posterior, place: int) -> Estimate:
 def _spread(values: Floats, weight: Floats) -> Estimate:
     """One of the spreads, whatever the other one is."""
     grid, place = np.unique(values, return_inverse=True)
-    return of_grid(grid, np.bincount(place, weight))
+    return of_grid(grid, np.asarray(np.bincount(place, weight), dtype=np.float64))

@@ -27,8 +27,8 @@ class Spread:
 def spread_of(relative: Floats, sds: Floats, chances: Floats) -> Spread:
     """The spread of sound cylinders' compression, each engine weighed by its chance of being sound.
 
-    ``relative``, of shape (engines, cylinders): compression over that of the others, a ratio, NaN where not read. ``sds``
-    (engines, cylinders): standard deviation of the measurement, the same ratio. ``chances`` (engines,): 0 to 1.
+    ``relative``, of shape (engines, cylinders): compression over that of the others, a ratio, NaN where not read.
+    ``sds`` (engines, cylinders): standard deviation of the measurement, the same ratio. ``chances`` (engines,): 0 to 1.
 
     What an engine's cylinders have in common is lost in a relative value, so each has one degree of freedom less than
     cylinders: as restricted likelihood has it (Patterson and Thompson 1971, Biometrika 58, 545-554; from memory).
