@@ -41,7 +41,7 @@ def test_a_picture_has_a_lane_for_every_lead_and_a_number_for_every_cam() -> Non
         "Pressure in cylinder 1",
         "Speed of the crank",
     ]
-    assert {len(lane.values) for lane in picture.lanes} == {1801}
+    assert {len(lane.values) for lane in picture.lanes} == {1201}
     pitch = next(one for one in practice.bench_engines() if one.id == JUMPED.engine).pitch_deg
     assert pitch is not None
     for cam in picture.cams:

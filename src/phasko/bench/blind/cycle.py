@@ -26,10 +26,10 @@ from phasko.bench.spoiling import spoilt
 __all__ = ["Cycle", "Lane", "Turning", "cycle_by_hand"]
 
 Turning = Literal["cranking", "idle"]
-_RATE_HZ = 50_000.0
+_RATE_HZ = 25_000.0
 _SETTLE_S = 0.01
-_POINTS = 1801
-_CRANKED_STEP_S = 1e-4
+_POINTS = 1201
+_CRANKED_STEP_S = 1.2e-4
 _IDLE_STEP_S = 1.2e-4
 _BEFORE_DEG = 240.0
 """Ahead of the cycle that is shown, so that whoever fires first in it draws and compresses a whole charge."""

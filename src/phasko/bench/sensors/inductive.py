@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
@@ -37,16 +38,28 @@ def inductive_voltage(phase_deg: Floats, speed_rad_s: Floats, wheel: WheelEdges,
     are larger. The flux peaks over the middle of a tooth, so there the voltage falls through zero: ``wheel`` has its
     teeth centred on the crossings that the profile gives.
     """
-    grid = np.arange(0.0, wheel.period_deg, _GRID_DEG)
-    metal = _metal(grid, wheel)
-    flux = gaussian_filter1d(metal, pickup.narrow_deg / _GRID_DEG, mode="wrap")
-    flux += 2.5 * gaussian_filter1d(metal, pickup.wide_deg / _GRID_DEG, mode="wrap")
-    slope = np.gradient(np.concatenate([flux, flux[:1]]), np.radians(_GRID_DEG))
-    own = np.interp(phase_deg % wheel.period_deg, np.append(grid, wheel.period_deg), slope)
+    told = (wheel.deg.tobytes(), wheel.high_after.tobytes(), wheel.period_deg)
+    angles, slope = _slope(told, pickup.narrow_deg, pickup.wide_deg)
+    own = np.interp(phase_deg % wheel.period_deg, angles, slope)
     volts = pickup.volt_s_per_rad * speed_rad_s * own / 10.0
     if pickup.dead_wire:
         volts = 0.01 * volts
     return np.asarray(pickup.bias_v + (-volts if pickup.mirrored else volts))
+
+
+@lru_cache(maxsize=8)
+def _slope(told: tuple[bytes, bytes, float], narrow_deg: float, wide_deg: float) -> tuple[Floats, Floats]:
+    """Change of the flux over one turn of the wheel: angles (deg) and slopes, both (points,).
+
+    Kept for a while: one wheel is recorded again and again, and smoothing it is most of the work.
+    """
+    wheel = WheelEdges(np.frombuffer(told[0], dtype=np.float64), np.frombuffer(told[1], dtype=np.bool_), told[2])
+    grid = np.arange(0.0, wheel.period_deg, _GRID_DEG)
+    metal = _metal(grid, wheel)
+    flux = gaussian_filter1d(metal, narrow_deg / _GRID_DEG, mode="wrap")
+    flux += 2.5 * gaussian_filter1d(metal, wide_deg / _GRID_DEG, mode="wrap")
+    slope = np.gradient(np.concatenate([flux, flux[:1]]), np.radians(_GRID_DEG))
+    return np.append(grid, wheel.period_deg), np.asarray(slope, dtype=np.float64)
 
 
 def _metal(grid_deg: Floats, wheel: WheelEdges) -> Floats:
