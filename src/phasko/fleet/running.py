@@ -143,7 +143,8 @@ def _client(cluster: Cluster) -> Iterator[tuple[Any, int]]:
                 threads_per_worker=1,
                 memory_limit=WORKER_MEMORY,
                 host="127.0.0.1",
-                dashboard_address=None,
+                # Any free port: two fleets at once would both want the usual one.
+                dashboard_address="127.0.0.1:0",
                 silence_logs="ERROR",
             ) as local,
             Client(local) as client,
