@@ -8,7 +8,8 @@ from phasko.bench.blind import drawn_car
 from phasko.jobs.practice.on_the_stand import CarOnTheStand, StandTest, cheapest_way, covers_of, truth_of
 from phasko.jobs.practice.testing import recording_minutes, runs
 
-SEEDS = range(31_000_000, 31_000_005)
+SEEDS = range(31_000_000, 31_000_036, 7)
+"""So few that they have to be spread over what can be wrong: the first ones all belong opened."""
 SOME = LEARNERS[4::10]
 
 
