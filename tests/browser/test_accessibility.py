@@ -56,8 +56,14 @@ def settled(browser: WebDriver) -> None:
 
 
 def at_rest(browser: WebDriver) -> None:
-    """What fades in is measured once it is there."""
+    """What fades in, or from one light into the other, is measured once it is there."""
     WebDriverWait(browser, 10).until(lambda b: b.execute_script("return document.getAnimations().length") == 0)
+
+
+def broken_rules(browser: WebDriver) -> list[str]:
+    """The rules that the screen breaks as it stands once it is at rest."""
+    at_rest(browser)
+    return list(browser.execute_async_script(MEASURE, RULES))
 
 
 def test_no_screen_breaks_a_rule_in_either_light(browser: WebDriver, server: str, job_id: int) -> None:
@@ -67,7 +73,7 @@ def test_no_screen_breaks_a_rule_in_either_light(browser: WebDriver, server: str
         settled(browser)
         browser.execute_script(AXE)
         for light in ("daylight", "under-bonnet"):
-            found = browser.execute_async_script(MEASURE, RULES)
+            found = broken_rules(browser)
             if found:
                 broken[f"/{screen} {light}"] = found
             press(browser, Keys.ESCAPE, "d")
@@ -92,7 +98,7 @@ def test_no_screen_of_practice_breaks_a_rule_in_either_light(browser: WebDriver,
         settled(browser)
         browser.execute_script(AXE)
         for light in ("daylight", "under-bonnet"):
-            found = browser.execute_async_script(MEASURE, RULES)
+            found = broken_rules(browser)
             if found:
                 broken[f"/practice/{screen} {light}"] = found
             press(browser, "d")
@@ -109,7 +115,7 @@ def test_no_rule_is_broken_on_a_phone_and_under_what_opens(browser: WebDriver, s
         press(browser, opened)
         WebDriverWait(browser, 10).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[role=dialog] h2"))
         at_rest(browser)
-        found = browser.execute_async_script(MEASURE, RULES)
+        found = broken_rules(browser)
         if found:
             broken[f"key {opened}"] = found
         press(browser, Keys.ESCAPE)
@@ -117,7 +123,7 @@ def test_no_rule_is_broken_on_a_phone_and_under_what_opens(browser: WebDriver, s
     browser.find_element(By.CSS_SELECTOR, "[data-why=gate]").click()
     seen(browser, "why")
     at_rest(browser)
-    found = browser.execute_async_script(MEASURE, RULES)
+    found = broken_rules(browser)
     if found:
         broken["why"] = found
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
@@ -125,7 +131,7 @@ def test_no_rule_is_broken_on_a_phone_and_under_what_opens(browser: WebDriver, s
         browser.get(f"{server}/jobs/{job_id}/{station}")
         settled(browser)
         browser.execute_script(AXE)
-        found = browser.execute_async_script(MEASURE, RULES)
+        found = broken_rules(browser)
         if found:
             broken[f"390 px {station}"] = found
     assert broken == {}
