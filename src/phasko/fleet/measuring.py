@@ -39,7 +39,7 @@ def _from_files(unit: Unit) -> Judged:
         analysis=analysis,
         profile=read.profile,
         descriptions=tuple(one.recording.description for one in read.captures),
-        distance_km=told.complaint.distance_km if told is not None and told.complaint is not None else None,
+        complaint=told.complaint if told is not None else None,
     )
 
 

@@ -13,6 +13,7 @@ from phasko.core import numbers
 from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
 from phasko.core.documents.analysis import CaptureResult
 from phasko.core.documents.fault_name import FaultName
+from phasko.core.documents.job import Complaint
 from phasko.fleet.units import Unit
 
 __all__ = ["MOVES", "SCHEMAS", "VERSION", "Judged", "Rows", "rows_of"]
@@ -41,6 +42,7 @@ SCHEMAS: dict[str, Any] = {
             _field("sha256", pa.string(), "hash of the capture's files"),
             _field("recorded_at", pa.string(), "when it was recorded (ISO 8601), where that is known"),
             _field("distance_km", pa.float64(), "distance of the vehicle, where it is told"),
+            _field("age_years", pa.float64(), "age of the vehicle when it was recorded, to half a year"),
             _field("condition", pa.string(), "cranking, idle, running ..."),
             _field("temperature", pa.string(), "cold, hot, unknown"),
             _field("phasers", pa.string(), "parked, unplugged, active ..."),
@@ -124,14 +126,14 @@ class Rows:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Judged:
-    """A unit's result with what is known beside it: its profile, what each capture says of itself, the vehicle, its
-    distance (km), whether each capture is kept as known good, and what it took (s)."""
+    """A unit's result with what is known beside it: its profile, what each capture says of itself, the vehicle, what is
+    complained of, whether each capture is kept as known good, and what it took (s)."""
 
     analysis: Analysis
     profile: EngineProfile
     descriptions: tuple[CaptureDescription, ...]
     vehicle: str = ""
-    distance_km: float | None = None
+    complaint: Complaint | None = None
     known_good: tuple[bool, ...] = ()
     seconds: float = 0.0
 
@@ -158,7 +160,8 @@ def rows_of(unit: Unit, judged: Judged) -> Rows:
                 "name": unit.name,
                 "vehicle": judged.vehicle,
                 "sha256": analysis.provenance.captures[number].sha256,
-                "distance_km": judged.distance_km,
+                "distance_km": judged.complaint.distance_km if judged.complaint is not None else None,
+                "age_years": _age_years(judged, judged.descriptions[number]),
                 "gate": verdict.teardown,
                 "fault": leader.fault if leader is not None else None,
                 "probability": leader.probability if leader is not None else None,
@@ -178,6 +181,14 @@ def rows_of(unit: Unit, judged: Judged) -> Rows:
         engine=profile.model_dump_json(by_alias=True, exclude_none=True),
         engine_sha256=analysis.provenance.engine_sha256,
     )
+
+
+def _age_years(judged: Judged, description: CaptureDescription) -> float | None:
+    """From the middle of the year that the vehicle was built in to the recording."""
+    recorded, complaint = description.recorded_at, judged.complaint
+    if recorded is None or complaint is None or complaint.built_year is None:
+        return None
+    return max(0.0, recorded.year + recorded.timetuple().tm_yday / 365.25 - complaint.built_year - 0.5)
 
 
 def _described(description: CaptureDescription) -> dict[str, Any]:

@@ -45,6 +45,6 @@ def judged_job(database: Database, job_id: int) -> Judged:
             profile=profile,
             descriptions=tuple(parse_document(one.description, CaptureDescription, one.name) for one in own),
             vehicle=row.vehicle.name,
-            distance_km=told.complaint.distance_km if told.complaint is not None else None,
+            complaint=told.complaint,
             known_good=tuple(one.known_good_at is not None for one in own),
         )

@@ -55,10 +55,13 @@ Sorted = Literal["cause", "consequence", "unrelated"]
 
 
 class Complaint(JobPart):
+    """What the driver says, and what the car itself says of its age: ``distance_km``, the year it was built."""
+
     text: Annotated[str, Field(max_length=2000)] = ""
     symptoms: list[Symptom] = Field(default_factory=list)
     when: list[When] = Field(default_factory=list)
     distance_km: Amount | None = None
+    built_year: Annotated[int | None, Field(ge=1900, le=2100)] = None
     since: Annotated[str, Field(max_length=200)] = ""
     lamp: Lamp | None = None
 

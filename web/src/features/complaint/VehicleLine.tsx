@@ -23,6 +23,7 @@ export function VehicleLine({ job, told }: Props) {
     },
   });
   const far = told.complaint?.distance_km;
+  const built = told.complaint?.built_year;
   return (
     <Box mb="1">
       <Flex gap="3" wrap="wrap" align="center">
@@ -31,6 +32,7 @@ export function VehicleLine({ job, told }: Props) {
             [job.vehicle, job.make_model].filter(Boolean).join(", "),
             job.engine.name,
             far === null || far === undefined ? "" : `${far.toLocaleString("en-GB").replaceAll(",", " ")} km`,
+            built ? `built in ${String(built)}` : "",
             job.interference === true ? "valves and pistons can meet" : "",
           ]
             .filter(Boolean)

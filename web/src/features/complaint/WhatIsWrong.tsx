@@ -20,7 +20,22 @@ export function WhatIsWrong({ jobId, told, lamp, onChange }: Props) {
       <Flex gap="2" wrap="wrap" mb="2">
         <Words field="complaint" label="Complaint" held={complaint.text} width={430} most={2000} onKeep={(text) => change({ text })} />
         <Words field="since" label="Since when" held={complaint.since} width={200} most={200} onKeep={(since) => change({ since })} />
-        <Distance held={complaint.distance_km ?? null} onKeep={(distance_km) => change({ distance_km })} />
+        <Whole
+          field="distance"
+          label="Distance, km"
+          held={complaint.distance_km ?? null}
+          from={0}
+          most={1_000_000}
+          onKeep={(distance_km) => change({ distance_km })}
+        />
+        <Whole
+          field="built"
+          label="Built in"
+          held={complaint.built_year ?? null}
+          from={1900}
+          most={2100}
+          onKeep={(built_year) => change({ built_year })}
+        />
       </Flex>
       <Several label="It" options={SYMPTOMS} picked={complaint.symptoms ?? []} onPick={(symptoms) => change({ symptoms })} />
       <Several label="When" options={WHEN} picked={complaint.when ?? []} onPick={(when) => change({ when })} />
@@ -73,15 +88,17 @@ function Words({ most, ...rest }: WordsProps) {
   return <KeptField key={rest.held} {...rest} most={most} isWrong={() => false} />;
 }
 
-/** A distance in whole kilometres, however its thousands are set apart. */
-function Distance({ held, onKeep }: { held: number | null; onKeep: (km: number | null) => void }) {
-  const kmOf = (text: string) => (text.replace(/[\s.,]/g, "") === "" ? null : Number(text.replace(/[\s.,]/g, "")));
+type WholeProps = { field: string; label: string; held: number | null; from: number; most: number; onKeep: (whole: number | null) => void };
+
+/** A whole number from one to another, or none, however its thousands are set apart. */
+function Whole({ field, label, held, from, most, onKeep }: WholeProps) {
+  const wholeOf = (text: string) => (text.replace(/[\s.,]/g, "") === "" ? null : Number(text.replace(/[\s.,]/g, "")));
   const isWrong = (text: string) => {
-    const km = kmOf(text);
-    return km !== null && !(km <= 1_000_000);
+    const whole = wholeOf(text);
+    return whole !== null && !(whole >= from && whole <= most);
   };
   const shown = held === null ? "" : String(held);
-  return <KeptField key={shown} field="distance" label="Distance, km" held={shown} width={100} most={12} isWrong={isWrong} onKeep={(text) => onKeep(kmOf(text))} />;
+  return <KeptField key={shown} field={field} label={label} held={shown} width={100} most={12} isWrong={isWrong} onKeep={(text) => onKeep(wholeOf(text))} />;
 }
 
 function KeptField({ field, label, held, width, most, isWrong, onKeep }: WordsProps & { isWrong: (text: string) => boolean }) {

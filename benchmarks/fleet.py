@@ -1,0 +1,181 @@
+"""A fleet of bench captures, analysed by one worker and by two, killed in the middle, and robbed of two workers.
+
+    python -m benchmarks.fleet [captures] [FOLDER]
+
+Every car is simulated on its own: an engine of the pool with its own spread, a distance, a year, a chain that has grown
+with the distance, and one in twelve with a jumped or slipped cam. The captures are made in FOLDER (kept when it is
+given, so that a second run needs no new ones). One and two workers take turns block by block, so that whatever else
+the machine does meets both.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import pyarrow.parquet as pq
+
+from phasko.bench.faults import DriveFaults, EngineFaults
+from phasko.bench.pool import pool_engine
+from phasko.bench.probe import Probe
+from phasko.bench.recorder import ScopeSettings, record_run
+from phasko.bench.run import run_engine
+from phasko.bench.scenario import clear_flood_cranking
+from phasko.bench.scope import capture_files
+from phasko.fleet.running import Cluster, Progress, analyse_fleet
+from phasko.fleet.tables import FleetTables
+from phasko.fleet.teaching import taught_by, taught_lines
+from phasko.fleet.units import Found, found_units
+
+ENGINES = ("corvane-2.1-four", "ostrin-1.4-four", "pellowe-1.0-triple", "haverel-2.4-five", "solan-2.0-flat-four")
+ELONGATION_PERCENT = dict(zip(ENGINES, (0.02, 0.0, 0.04, 0.01, 0.03), strict=True))
+"""Per 10 000 km."""
+SEED = 22_000
+BLOCKS = 10
+RATE_HZ = 20_000.0
+
+
+def make_car(asked: tuple[Path, int]) -> None:
+    """Writes one car's folder: capture, samples and job document; the engine's profile lies one folder above."""
+    top, number = asked
+    rng = np.random.default_rng([SEED, number])
+    name = ENGINES[number % len(ENGINES)]
+    folder = top / name / f"car{number:05d}"
+    if (folder / "job.json").is_file():
+        return
+    engine = pool_engine(name)
+    distance_km = float(rng.uniform(3_000.0, 220_000.0))
+    drive = DriveFaults(elongation_percent=ELONGATION_PERCENT[name] * distance_km / 10_000.0)
+    if rng.random() < 1 / 12:
+        cam = engine.cams[int(rng.integers(len(engine.cams)))].id
+        if rng.random() < 0.5:
+            drive = DriveFaults(elongation_percent=drive.elongation_percent, jumped_at_cam={cam: 1})
+        else:
+            drive = DriveFaults(elongation_percent=drive.elongation_percent, slipped_deg={cam: rng.uniform(4.0, 9.0)})
+    run = run_engine(engine, clear_flood_cranking(2.6), SEED + number, faults=EngineFaults(drive))
+    probes = [Probe("crank"), *(Probe("cam", cam=one.id) for one in engine.cams), Probe("starter_current")]
+    files = capture_files(record_run(run, probes, ScopeSettings(rate_hz=RATE_HZ), name="car"))
+    folder.mkdir(parents=True, exist_ok=True)
+    told = {"distance_km": round(distance_km), "built_year": 2026 - int(distance_km / 15_000.0 + rng.uniform(0, 3))}
+    for file, data in files.items():
+        if file.endswith(".capture.json"):
+            described = json.loads(data) | {"recorded_at": "2026-06-01T08:00:00+00:00"}
+            (folder / file).write_text(json.dumps(described), encoding="utf-8")
+        elif not file.endswith(".truth.json"):
+            (folder / file).write_bytes(data)
+    (folder / "job.json").write_text(json.dumps({"schema": "phasko.job/1", "complaint": told}), encoding="utf-8")
+
+
+def make_fleet(top: Path, captures: int) -> None:
+    for name in ENGINES:
+        (top / name).mkdir(parents=True, exist_ok=True)
+        text = pool_engine(name).model_dump_json(by_alias=True, exclude_none=True)
+        (top / name / "engine.json").write_text(text, encoding="utf-8")
+    with ProcessPoolExecutor(2) as pool:
+        list(pool.map(make_car, [(top, number) for number in range(captures)], chunksize=8))
+
+
+@dataclass(frozen=True)
+class Timed:
+    """How long each of the two took over one block (s)."""
+
+    one: float
+    two: float
+
+
+def in_turns(found: Found, out: Path) -> list[Timed]:
+    """Both over the same blocks, one after the other, the first by turns."""
+    blocks = np.array_split(np.arange(len(found.units)), BLOCKS)
+    timed = []
+    for number, block in enumerate(blocks):
+        part = Found(tuple(found.units[int(i)] for i in block), ())
+        took = {}
+        for workers in (1, 2) if number % 2 else (2, 1):
+            begun = time.monotonic()
+            analyse_fleet(part, out / f"with-{workers}", Cluster(workers=workers))
+            took[workers] = time.monotonic() - begun
+        timed.append(Timed(took[1], took[2]))
+        print(f"block {number + 1}: {took[1]:.0f} s with one, {took[2]:.0f} s with two", flush=True)
+    return timed
+
+
+def killed_and_resumed(top: Path, out: Path, every: int) -> None:
+    """The command itself, killed with all its workers halfway, then started again."""
+    command = [sys.executable, "-m", "phasko", "fleet", "analyse", str(top), "--out", str(out)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, start_new_session=True) as running:
+        while _kept(out) < every / 2 and running.poll() is None:
+            time.sleep(1.0)
+        os.killpg(running.pid, signal.SIGKILL)
+    kept = _kept(out)
+    begun = time.monotonic()
+    subprocess.run(command, check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    print(f"killed with {kept} of {every} kept; the rest took {time.monotonic() - begun:.0f} s")
+    _told_once("killed and resumed", out, every)
+
+
+def robbed(found: Found, out: Path) -> None:
+    """Two workers are killed while it goes on, one after the other."""
+    killed: list[int] = []
+
+    def kill(progress: Progress) -> None:
+        if len(killed) < 2 and progress.done >= (len(killed) + 1) * progress.every // 3:
+            worker = next(pid for pid in _workers() if pid not in killed)
+            os.kill(worker, signal.SIGKILL)
+            killed.append(worker)
+
+    analyse_fleet(found, out, Cluster(workers=2), kill)
+    print(f"workers killed: {len(killed)}")
+    _told_once("two workers killed", out, len(found.units))
+
+
+def _kept(out: Path) -> int:
+    return len(FleetTables(out).done()) if (out / "batches").is_dir() else 0
+
+
+def _told_once(what: str, out: Path, every: int) -> None:
+    units = pq.read_table(out / "captures.parquet").column("unit").to_pylist()
+    batched = [json.loads(path.read_text(encoding="utf-8"))["units"] for path in out.glob("batches/*/units.json")]
+    done = [unit for batch in batched for unit in batch]
+    print(f"{what}: lost {every - len(set(units))}, twice {len(done) - len(set(done)) + len(units) - len(set(units))}")
+
+
+def _workers() -> Sequence[int]:
+    told = subprocess.run(["ps", "-eo", "pid,ppid,args"], capture_output=True, text=True, check=True).stdout
+    rows = [line.split(None, 2) for line in told.splitlines()[1:]]
+    return [int(pid) for pid, parent, args in rows if int(parent) == os.getpid() and "spawn_main" in args]
+
+
+def main(captures: int, top: Path, out: Path) -> None:
+    begun = time.monotonic()
+    make_fleet(top, captures)
+    print(f"{captures} cars made in {time.monotonic() - begun:.0f} s", flush=True)
+    begun = time.monotonic()
+    found = found_units([top])
+    print(f"{len(found.units)} found in {time.monotonic() - begun:.1f} s, {len(found.bad)} bad", flush=True)
+    timed = in_turns(found, out)
+    one, two = sum(t.one for t in timed), sum(t.two for t in timed)
+    ups = sorted(t.one / t.two for t in timed)
+    print(f"one worker: {one:.0f} s, {captures / one:.2f} a second a core")
+    print(f"two workers: {two:.0f} s, {captures / two / 2:.2f} a second a core")
+    print(f"speed-up {one / two:.2f}; median of the blocks {np.median(ups):.2f}, from {ups[0]:.2f} to {ups[-1]:.2f}")
+    FleetTables(out / "with-2").join([unit.key for unit in found.units], found.bad)
+    print("\n".join(taught_lines(taught_by(out / "with-2"))), flush=True)
+    robbed(Found(found.units[: captures // 5], ()), out / "robbed")
+    killed_and_resumed(top, out / "killed", captures)
+
+
+if __name__ == "__main__":
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 5000
+    with tempfile.TemporaryDirectory() as scratch:
+        where = Path(sys.argv[2]) if len(sys.argv) > 2 else Path(scratch) / "island"
+        main(count, where, Path(scratch) / "out")
