@@ -30,7 +30,10 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[FastAPI]:
     folder: Path = tmp_path_factory.mktemp("broken")
     broken_workshop(folder)
     with closing(Database(folder)) as database:
-        yield create_app(database, Door(tuple, loopback_only=True), upload_limit_bytes=4 << 20)
+        made = create_app(database, Door(tuple, loopback_only=True), upload_limit_bytes=4 << 20)
+        # A stream of changes ends when the server does; here nobody could wait for it.
+        made.state.live.close()
+        yield made
 
 
 @pytest.fixture(scope="module")

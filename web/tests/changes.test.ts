@@ -62,3 +62,17 @@ it("a look speaks in the call, not in the pictures", async () => {
   await changes().looksChanged(1);
   expect(stale()).toEqual(["board", ...OF_JOB].sort());
 });
+
+it("what a colleague stored makes that job, that capture and the lists stale, and no other", async () => {
+  await changes().heardOf({ jobs: [1], captures: [7], called: [], everywhere: false });
+  expect(stale()).toEqual([...OF_JOB, ...OF_CAPTURE, "board"].sort());
+});
+
+it("nothing is stale where only the stream began, and everything where it cannot be told what changed", async () => {
+  await changes().heardOf({ jobs: [], captures: [], called: [], everywhere: false });
+  expect(stale()).toEqual([]);
+  await changes().heardOf({ jobs: [], captures: [], called: [2], everywhere: false });
+  expect(stale()).toEqual(["board"]);
+  await changes().heardOf({ jobs: [], captures: [], called: [], everywhere: true });
+  expect(stale()).toEqual([...ALL].sort());
+});

@@ -6,7 +6,7 @@ import json
 from collections.abc import Collection, Iterator, Sequence
 from typing import Any
 
-from sqlalchemy import event, insert, inspect, select
+from sqlalchemy import event, func, insert, inspect, select
 from sqlalchemy.orm import Session, sessionmaker
 
 from phasko.core.errors import OutdatedError
@@ -25,7 +25,7 @@ from phasko.store.models import (
     utc_now,
 )
 
-__all__ = ["NOBODY", "check_version", "keep_log", "log_entries", "note"]
+__all__ = ["NOBODY", "check_version", "keep_log", "log_after", "log_entries", "newest_entry", "note"]
 
 NOBODY = "this machine"
 """Who acts where nobody needs to sign in, and on the command line."""
@@ -58,6 +58,17 @@ def log_entries(session: Session, *, before_id: int | None = None, most: int | N
     if before_id is not None:
         asked = asked.where(LogEntry.id < before_id)
     return session.scalars(asked if most is None else asked.limit(most)).all()
+
+
+def log_after(session: Session, entry_id: int, most: int) -> Sequence[LogEntry]:
+    """The lines that were written since that one, oldest first, at most so many."""
+    asked = select(LogEntry).where(LogEntry.id > entry_id).order_by(LogEntry.id).limit(most)
+    return session.scalars(asked).all()
+
+
+def newest_entry(session: Session) -> int:
+    """The number of the last line; 0 before the first."""
+    return session.scalar(select(func.max(LogEntry.id))) or 0
 
 
 def check_version(

@@ -5,13 +5,13 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Sequence
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from phasko.store.models import Result
 
-__all__ = ["find_result", "newest_result", "result_key", "store_result"]
+__all__ = ["find_result", "jobs_called_after", "newest_number", "newest_result", "result_key", "store_result"]
 
 
 def result_key(job_id: int, captures: Sequence[str], engine: str, numbers: str, software: str) -> str:
@@ -28,6 +28,16 @@ def find_result(session: Session, key: str) -> Result | None:
 def newest_result(session: Session, job_id: int) -> Result | None:
     """The last result of a job, whether or not it is stale by now."""
     return session.scalar(select(Result).where(Result.job_id == job_id).order_by(Result.id.desc()).limit(1))
+
+
+def newest_number(session: Session) -> int:
+    """The number of the last result of any job; 0 before the first."""
+    return session.scalar(select(func.max(Result.id))) or 0
+
+
+def jobs_called_after(session: Session, number: int) -> dict[int, int]:
+    """The results after that number, each with its job."""
+    return {row.id: row.job_id for row in session.execute(select(Result.id, Result.job_id).where(Result.id > number))}
 
 
 def store_result(session: Session, job_id: int, key: str, document: str, head: str = "") -> Result:

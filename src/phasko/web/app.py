@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from mimetypes import guess_type
 from pathlib import Path
 
@@ -13,10 +14,12 @@ from starlette.datastructures import Headers
 from starlette.types import Scope
 
 from phasko import __version__
+from phasko.jobs.analysing import analyse_stored_job
 from phasko.store import Database
 from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response
 from phasko.web.guard import UPLOAD_LIMIT_BYTES, GuardMiddleware
+from phasko.web.live import Live
 from phasko.web.logs import LogMiddleware
 from phasko.web.routers import (
     blinded,
@@ -27,6 +30,7 @@ from phasko.web.routers import (
     handing_over,
     jobs,
     keeping,
+    listening,
     logbook,
     looking,
     practising,
@@ -57,11 +61,12 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     )
     app.state.door = door
     app.state.workshop = Workshop(database)
+    app.state.live = Live(database, partial(analyse_stored_job, database))
     app.state.practising = Practising(database.path.parent / "practice")
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     app.add_middleware(LogMiddleware)
     answer_errors(app)
-    for noun in (session, *_OF_JOBS, keeping, schemas, practising):
+    for noun in (session, *_OF_JOBS, keeping, listening, schemas, practising):
         app.include_router(noun.router)
     app.mount("/practice", _practice_app(app), name="practice")
     app.mount("/assets", BuiltFiles(directory=STATIC / "assets", check_dir=False), name="assets")

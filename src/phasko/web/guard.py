@@ -14,7 +14,7 @@ from phasko.keeping.people import Account
 from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, error_response, unforeseen
 
-__all__ = ["UPLOAD_LIMIT_BYTES", "GuardMiddleware", "cookie_name"]
+__all__ = ["UPLOAD_LIMIT_BYTES", "GuardMiddleware", "account_of", "cookie_name"]
 
 UPLOAD_LIMIT_BYTES = 1 << 30
 OPEN_PATHS = ("/api/session",)
@@ -64,6 +64,11 @@ def cookie_name(scheme: str) -> str:
     return "__Host-phasko_session" if scheme == "https" else "phasko_session"
 
 
+def account_of(door: Door, connection: HTTPConnection) -> Account | None:
+    """Who asks; ``None`` for nobody who may."""
+    return door.who(connection.cookies.get(cookie_name(connection.url.scheme)))
+
+
 class GuardMiddleware:
     """Checks host, origin, session and size of every request before a route sees it."""
 
@@ -78,7 +83,7 @@ class GuardMiddleware:
             return
         connection = HTTPConnection(scope)
         answer = _with_headers(send, scope, connection.url.path)
-        account = self.door.who(connection.cookies.get(cookie_name(connection.url.scheme)))
+        account = account_of(self.door, connection)
         scope.setdefault("state", {})["account"] = account
         limit = self._limit(connection, account)
         refusal = self._refusal(scope["method"], connection, account, limit)

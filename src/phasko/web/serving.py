@@ -10,6 +10,7 @@ from contextlib import closing
 from dataclasses import dataclass
 from ipaddress import ip_address
 from pathlib import Path
+from types import FrameType
 
 import uvicorn
 
@@ -22,6 +23,7 @@ from phasko.store.arriving import forget_halves, keep_cut_recordings
 from phasko.store.one_server import folder_taken
 from phasko.web.app import create_app
 from phasko.web.door import Door, is_loopback
+from phasko.web.live import Live
 from phasko.web.logs import log_to
 from phasko.web.patient import PatientProtocol, be_patient
 
@@ -124,7 +126,19 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_keyfile=how.key,
     )
     with closing(app.state.workshop), closing(app.state.practising):
-        uvicorn.Server(config).run(sockets=sockets)
+        _Server(config, app.state.live).run(sockets=sockets)
+
+
+class _Server(uvicorn.Server):
+    """Ends the streams of changes first: a server that is stopped waits for whatever is still sent."""
+
+    def __init__(self, config: uvicorn.Config, live: Live) -> None:
+        super().__init__(config)
+        self._live = live
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        self._live.close()
+        super().handle_exit(sig, frame)
 
 
 def _check_certificate(certificate: Path | None, key: Path | None) -> None:

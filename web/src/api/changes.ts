@@ -1,6 +1,8 @@
 /** What a change makes stale. The only place that knows it: a screen says what it did, not which answers that spoils. */
 import { type QueryKey, useQueryClient } from "@tanstack/react-query";
 
+import type { Schemas } from "./client";
+
 export type Changes = ReturnType<typeof changesOf>;
 type Spoil = (...keys: QueryKey[]) => Promise<unknown>;
 
@@ -20,12 +22,27 @@ const TAKEN_OUT: QueryKey = ["taken-out"];
 const RECORDING: QueryKey = ["recording"];
 const LOG: QueryKey = ["log"];
 const PEOPLE: QueryKey = ["people"];
+const SESSION: QueryKey = ["session"];
+/** Where many jobs stand in one list. */
+const LISTS: QueryKey[] = [BOARD, TAKEN_OUT, LOG];
 
 export function changesOf(spoil: Spoil) {
   const everythingMeasured = () => spoil(JOBS, CAPTURES, BOARD, ENGINES);
   return {
     /** Somebody signed in or out: nothing that was seen before may be shown. */
     signedInOrOut: () => spoil(),
+    /** A colleague stored something. */
+    heardOf: (change: Pick<Schemas["Change"], "jobs" | "captures" | "called" | "everywhere">) => {
+      if (change.everywhere) return spoil();
+      const concerned = [...change.jobs.map((id) => [...JOBS, id]), ...change.captures.map((id) => [...CAPTURES, id])];
+      if (concerned.length) return spoil(...concerned, ...LISTS);
+      // A new result alone: whoever has that job open has asked for it.
+      return change.called?.length ? spoil(BOARD) : Promise.resolve();
+    },
+    /** The stream of changes had broken off: a result may have come meanwhile. */
+    listenedAgain: () => spoil(BOARD),
+    /** The stream of changes was refused: somebody may have been signed out. */
+    streamRefused: () => spoil(SESSION),
     jobOpened: () => spoil(BOARD),
     /** A job or capture was taken out, brought back or erased: it may have been a known good one, too. */
     takenOutChanged: () => spoil(TAKEN_OUT, LOG, JOBS, CAPTURES, BOARD, ENGINES),

@@ -247,7 +247,7 @@ export const peopleQuery = queryOptions({
 /** Why each number of a job's result is what it is. */
 export const whyQuery = (jobId: number) =>
   queryOptions({
-    queryKey: ["jobs", jobId, "why"],
+    queryKey: ["job", jobId, "why"],
     queryFn: () => taken(client.GET("/api/jobs/{job_id}/why", { params: { path: { job_id: jobId } } })),
   });
 

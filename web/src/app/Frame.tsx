@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, Outlet, useLocation, useNavigate } from "react-router";
 
 import { PRACTICE, PRACTISING } from "../api/base";
+import { useLive } from "../api/live";
 import { GlossarySheet } from "../features/glossary";
 import { KeysDialog, QuietButton, Sheet, useKeys } from "../ui";
 import { FileDrop } from "./FileDrop";
@@ -35,6 +36,7 @@ function FrameBody() {
   const header = useHeader();
   useKeptFocus();
   usePaper();
+  useLive();
   const dark = resolvedTheme === "dark";
   const swap = () => setTheme(dark ? "light" : "dark");
   const [wordsOpen, setWordsOpen] = useState(false);

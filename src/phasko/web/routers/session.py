@@ -10,13 +10,15 @@ from phasko.core.errors import RefusedError
 from phasko.keeping.people import Account, Role, reset_passphrase
 from phasko.web.door import SESSION_S, Door
 from phasko.web.guard import cookie_name
+from phasko.web.live import Live
 from phasko.web.workshop import DatabaseOf, DoorOf
 
 router = APIRouter(prefix="/api/session", tags=["session"])
 
 
 class SessionState(BaseModel):
-    """Whether this server asks who is there, whether this browser has told, and then who it is."""
+    """Whether this server asks who is there, whether this browser has told, and then who it is. ``entry``: the last
+    line of the log, since which changes are to be listened for."""
 
     model_config = ConfigDict(frozen=True)
     passphrase_needed: bool
@@ -24,6 +26,7 @@ class SessionState(BaseModel):
     version: str
     name: str = ""
     role: Role | None = None
+    entry: int | None = None
 
 
 class SignIn(BaseModel):
@@ -42,17 +45,17 @@ class NewPassphrase(BaseModel):
 
 @router.get("")
 def get_session(request: Request, door: DoorOf) -> SessionState:
-    return _state(door, door.who(_token(request)))
+    return _state(request, door, door.who(_token(request)))
 
 
 @router.post("")
 def sign_in(body: SignIn, request: Request, response: Response, door: DoorOf) -> SessionState:
     if not door.closed:
-        return _state(door, door.who(None))
+        return _state(request, door, door.who(None))
     address = request.client.host if request.client else ""
     token = door.sign_in(body.passphrase, body.name, address, _token(request))
     _remember(request, response, token)
-    return _state(door, door.who(token))
+    return _state(request, door, door.who(token))
 
 
 @router.delete("")
@@ -60,7 +63,7 @@ def sign_out(request: Request, response: Response, door: DoorOf) -> SessionState
     door.sign_out(_token(request))
     secure = request.url.scheme == "https"
     response.delete_cookie(cookie_name(request.url.scheme), secure=secure, httponly=True, samesite="strict")
-    return _state(door, door.who(None))
+    return _state(request, door, door.who(None))
 
 
 @router.put("/passphrase")
@@ -78,10 +81,11 @@ def change_passphrase(
     door.look_again()
     token = door.sign_in(body.new, person.name, address)
     _remember(request, response, token)
-    return _state(door, door.who(token))
+    return _state(request, door, door.who(token))
 
 
-def _state(door: Door, account: Account | None) -> SessionState:
+def _state(request: Request, door: Door, account: Account | None) -> SessionState:
+    live: Live = request.app.state.live
     named = account is not None and door.closed
     return SessionState(
         passphrase_needed=door.closed,
@@ -89,6 +93,7 @@ def _state(door: Door, account: Account | None) -> SessionState:
         version=__version__,
         name=account.name if account is not None and named else "",
         role=account.role if account is not None else None,
+        entry=live.newest() if account is not None else None,
     )
 
 
