@@ -148,6 +148,23 @@ def _add_user(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> 
             deed.add_argument("--role", choices=("lead", "technician", "reader"), required=action == "add")
         deed.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
 
+    _add_token(commands)
+
+
+def _add_token(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    token = commands.add_parser("token", help="with which programs come in: add, list, remove")
+    token.set_defaults(run=_token)
+    deeds = token.add_subparsers(required=True, metavar="ACTION", dest="action")
+    words = {"add": "a new one; it is shown once", "list": "all of them", "remove": "nobody gets in with it any more"}
+    for action, said in words.items():
+        deed = deeds.add_parser(action, help=said)
+        if action != "list":
+            deed.add_argument("name", metavar="NAME")
+        if action == "add":
+            deed.add_argument("--role", choices=("lead", "technician", "reader"), required=True)
+            deed.add_argument("--days", type=int, metavar="N", help="good for so long; else until it is removed")
+        deed.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+
 
 def _add_fleet(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     fleet = commands.add_parser("fleet", help="tens of thousands of captures at once")
@@ -305,6 +322,26 @@ def _user(parsed: argparse.Namespace) -> int:
                 people.reset_passphrase(database, parsed.name, _asked_twice())
         for person in people.list_people(database):
             print(f"{person.name:<24} {person.role:<12} since {person.created_at[:10]}")
+    return 0
+
+
+def _token(parsed: argparse.Namespace) -> int:
+    from contextlib import closing
+
+    from phasko.keeping import tokens
+    from phasko.store import Database
+
+    with closing(Database(parsed.data)) as database:
+        match parsed.action:
+            case "add":
+                print(tokens.add_token(database, parsed.name, parsed.role, parsed.days).token)
+                print("It is not shown again.", file=sys.stderr)
+            case "remove":
+                tokens.remove_token(database, parsed.name)
+        if parsed.action != "add":
+            for row in tokens.list_tokens(database):
+                until = f"until {row.ends_at[:10]}" if row.ends_at else ""
+                print(f"{row.name:<24} {row.role:<12} since {row.created_at[:10]} {until}".rstrip())
     return 0
 
 

@@ -35,7 +35,9 @@ def test_a_colleagues_capture_moves_the_case_and_the_board(browser: WebDriver, s
         browser.get(f"{server}/")
         row = f"//a[@href='/jobs/{job}/complaint' or starts-with(@href, '/jobs/{job}/')]"
         assert "Quay crane 9" in patiently(browser, row, "Quay crane 9")
-        made = capture_files(record(pool_engine(ENGINE), 60, shift=Shift({"B1I": PITCH_DEG, "B1E": PITCH_DEG}), name="late"))
+        made = capture_files(
+            record(pool_engine(ENGINE), 60, shift=Shift({"B1I": PITCH_DEG, "B1E": PITCH_DEG}), name="late")
+        )
         files = {
             "data": ("late.csv", made["late.csv"]),
             "description": ("late.capture.json", made["late.capture.json"]),

@@ -29,6 +29,7 @@ def test_without_a_passphrase_the_loopback_is_open(call: Caller) -> None:
         "version": "0.2.0",
         "name": "",
         "role": "lead",
+        "entry": 0,
     }
 
 

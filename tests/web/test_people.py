@@ -97,6 +97,7 @@ def test_a_lead_adds_somebody_who_then_signs_in(app: FastAPI) -> None:
         "version": "0.2.0",
         "name": "Ida Brask",
         "role": "technician",
+        "entry": 1,
     }
     lead("PUT", "/api/people/Ida Brask/role", json={"role": "reader"})
     assert ida("POST", "/api/jobs", json={}).status_code == 403

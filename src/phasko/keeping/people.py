@@ -23,6 +23,8 @@ __all__ = [
     "accounts",
     "add_person",
     "change_role",
+    "checked_name",
+    "checked_role",
     "hashed",
     "list_people",
     "remove_person",
@@ -41,11 +43,12 @@ _LONGEST_NAME = 60
 
 @dataclass(frozen=True, slots=True)
 class Account:
-    """Somebody who may sign in, with the hash of the passphrase."""
+    """Somebody who may sign in, with the hash of the passphrase; or, ``by_token``, a program."""
 
     name: str
     role: Role
     hashed: str
+    by_token: bool = False
 
 
 class PersonRow(BaseModel):
@@ -61,7 +64,7 @@ class PersonRow(BaseModel):
 def accounts(database: Database) -> tuple[Account, ...]:
     """Everybody who may sign in."""
     with database.reading() as session:
-        return tuple(Account(p.name, _role(p.role), p.passphrase_hash) for p in people.everybody(session))
+        return tuple(Account(p.name, checked_role(p.role), p.passphrase_hash) for p in people.everybody(session))
 
 
 def list_people(database: Database) -> list[PersonRow]:
@@ -73,8 +76,8 @@ def list_people(database: Database) -> list[PersonRow]:
 def add_person(database: Database, name: str, role: str, passphrase: str) -> PersonRow:
     """Raises DocumentError for a name or role that cannot be, RefusedError for a weak passphrase, ConflictError where
     the name is taken."""
-    known = _role(role)
-    named = _name(name)
+    known = checked_role(role)
+    named = checked_name(name)
     new = hashed(passphrase)
     with database.transaction() as session:
         return _row(people.add_person(session, named, known, new))
@@ -91,7 +94,7 @@ def remove_person(database: Database, name: str) -> None:
 
 def change_role(database: Database, name: str, role: str) -> PersonRow:
     """Raises NotFoundError, DocumentError for no such role, RefusedError for the last lead."""
-    known = _role(role)
+    known = checked_role(role)
     with database.transaction() as session:
         person = people.get_person(session, name)
         if known != "lead":
@@ -137,7 +140,8 @@ def _leads(persons: Sequence[Person]) -> bool:
     return any(one.role == "lead" for one in persons)
 
 
-def _name(name: str) -> str:
+def checked_name(name: str) -> str:
+    """A name as it is kept. Raises DocumentError for one that cannot be."""
     named = " ".join(name.split())
     if not named or len(named) > _LONGEST_NAME or not named.isprintable():
         raise DocumentError(
@@ -146,7 +150,8 @@ def _name(name: str) -> str:
     return named
 
 
-def _role(role: str) -> Role:
+def checked_role(role: str) -> Role:
+    """Raises DocumentError for no such role."""
     for known in get_args(Role):
         if role == known:
             return known  # type: ignore[no-any-return]
@@ -155,5 +160,5 @@ def _role(role: str) -> Role:
 
 def _row(person: Person) -> PersonRow:
     return PersonRow(
-        name=person.name, role=_role(person.role), created_at=person.created_at, changed_at=person.changed_at
+        name=person.name, role=checked_role(person.role), created_at=person.created_at, changed_at=person.changed_at
     )

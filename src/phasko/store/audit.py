@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from phasko.core.errors import OutdatedError
 from phasko.store.models import (
+    AccessToken,
     Base,
     Capture,
     EngineVersion,
@@ -132,6 +133,8 @@ def _added(session: Session, row: object) -> Iterator[dict[str, Any]]:
             yield _line(session, "set", f"{row.name.replace('_', ' ')} of the workshop")
         case Person():
             yield _line(session, "added", f"person {row.name} as {row.role}")
+        case AccessToken():
+            yield _line(session, "added", f"token {row.name} as {row.role}")
         case _:
             return
 
@@ -169,6 +172,8 @@ def _altered(session: Session, row: object) -> Iterator[dict[str, Any]]:
 def _gone(session: Session, row: object) -> Iterator[dict[str, Any]]:
     if isinstance(row, Person):
         yield _line(session, "removed", f"person {row.name}")
+    if isinstance(row, AccessToken):
+        yield _line(session, "removed", f"token {row.name}")
     if isinstance(row, EngineVersion):
         yield _line(session, "removed", f"engine profile {row.name}, version {row.version}")
 

@@ -8,6 +8,7 @@ from sqlalchemy import ForeignKey, Index, LargeBinary, String, Text, UniqueConst
 from sqlalchemy.orm import DeclarativeBase, Mapped, deferred, mapped_column, relationship
 
 __all__ = [
+    "AccessToken",
     "Attempt",
     "Base",
     "Capture",
@@ -179,14 +180,20 @@ class RoadTest(Base):
 
 
 class Result(Base):
-    """One result, never changed; ``key`` is the hash over everything it depends on."""
+    """One result, never changed; ``key`` is the hash over everything it depends on, ``rests`` over the same without the
+    ``software`` and its ``numbers`` that made it (empty: made by a version that did not keep it)."""
 
     __tablename__ = "results"
-    __table_args__ = (Index("ix_results_newest", "job_id", "id"),)
+    __table_args__ = (Index("ix_results_newest", "job_id", "id"), Index("ix_results_rests", "job_id", "rests"))
     id: Mapped[int] = mapped_column(primary_key=True)
     job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id"), index=True)
     key: Mapped[str] = mapped_column(String(64), unique=True)
     document: Mapped[str] = mapped_column(Text)
+    rests: Mapped[str] = mapped_column(String(64), default="", server_default="")
+    software: Mapped[str] = mapped_column(String(40), default="", server_default="")
+    numbers: Mapped[str] = mapped_column(String(40), default="", server_default="")
+    standing: Mapped[bool] = mapped_column(default=True, server_default="1")
+    """Whether it is shown; what a newer version found waits until somebody takes it over."""
     head: Mapped[str] = mapped_column(Text, default="", server_default="")
     """What lists show of it, as JSON; empty: stored by a version that had no heads."""
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
@@ -271,6 +278,18 @@ class Person(Base):
     passphrase_hash: Mapped[str] = mapped_column(String(200))
     created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
     changed_at: Mapped[str] = mapped_column(String(32), default=utc_now)
+
+
+class AccessToken(Base):
+    """With which a program may come in, until then; the token itself is not kept."""
+
+    __tablename__ = "access_tokens"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(60, collation="NOCASE"), unique=True)
+    role: Mapped[str] = mapped_column(String(16))
+    token_sha256: Mapped[str] = mapped_column(String(64), unique=True)
+    ends_at: Mapped[str | None] = mapped_column(String(32), default=None)
+    created_at: Mapped[str] = mapped_column(String(32), default=utc_now)
 
 
 class LogEntry(Base):

@@ -8,6 +8,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from datetime import UTC, datetime
 from ipaddress import ip_address
 
 from argon2 import PasswordHasher
@@ -15,9 +16,10 @@ from argon2.exceptions import InvalidHashError, VerificationError
 
 from phasko.core.errors import RefusedError
 from phasko.keeping.people import LEAD, Account
+from phasko.keeping.tokens import TokenKey, token_hash
 from phasko.store.audit import NOBODY
 
-__all__ = ["SESSION_S", "Door", "is_loopback"]
+__all__ = ["ALONE", "SESSION_S", "Door", "is_loopback"]
 
 SESSION_S = 12 * 3600.0
 TRIES = 5
@@ -28,7 +30,7 @@ _CHECKED_AT_ONCE = 2
 _KNOWN_FOR_S = 1.0
 """So long it may take until somebody who was removed elsewhere is out."""
 
-_ALONE = Account(NOBODY, "lead", "")
+ALONE = Account(NOBODY, "lead", "")
 """Whoever sits at this machine, where nobody needs to sign in."""
 
 
@@ -66,14 +68,16 @@ class _Session:
 @dataclass
 class Door:
     """People and their sessions; on the loopback, without any people, everybody on this machine is in. ``accounts``
-    reads who may come in; ``names``: by which the server may be called off the loopback, beside its plain addresses,
-    which no foreign name can stand for."""
+    reads who may come in, ``tokens`` which programs may; ``names``: by which the server may be called off the loopback,
+    beside its plain addresses, which no foreign name can stand for."""
 
     accounts: Callable[[], Sequence[Account]]
     loopback_only: bool
     names: frozenset[str] = frozenset()
     clock: Callable[[], float] = time.monotonic
+    tokens: Callable[[], Sequence[TokenKey]] = tuple
     _known: tuple[float, dict[str, Account]] | None = None
+    _keys: tuple[float, dict[str, TokenKey]] | None = None
     _sessions: dict[str, _Session] = field(default_factory=dict)
     _failures: OrderedDict[str, list[float]] = field(default_factory=OrderedDict)
     _lock: threading.RLock = field(default_factory=threading.RLock)
@@ -138,13 +142,25 @@ class Door:
         """Whose session that is; ``None`` for nobody's. It ends after its time, when its person is removed, and when
         the passphrase is changed."""
         if not self.closed:
-            return _ALONE
+            return ALONE
         with self._lock:
             held = self._sessions.get(token or "")
             if held is None or held.until_s <= self.clock():
                 return None
             account = self._people().get(held.name.casefold())
             return account if account is not None and account.hashed == held.hashed else None
+
+    def of_token(self, token: str) -> Account | None:
+        """Which program has that token; ``None`` for one that nobody was given, or that has ended."""
+        with self._lock:
+            now = self.clock()
+            if self._keys is None or now - self._keys[0] > _KNOWN_FOR_S:
+                self._keys = now, {one.sha256: one for one in self.tokens()}
+            # Found by its hash: how long that takes tells nothing of any token.
+            key = self._keys[1].get(token_hash(token))
+        if key is None or (key.ends_at is not None and key.ends_at <= datetime.now(UTC)):
+            return None
+        return key.account
 
     def admits(self, token: str | None) -> bool:
         """Whether a request with that session may pass."""
@@ -153,7 +169,7 @@ class Door:
     def look_again(self) -> None:
         """People were changed here: the next request sees it."""
         with self._lock:
-            self._known = None
+            self._known = self._keys = None
 
     def _people(self) -> dict[str, Account]:
         with self._lock:

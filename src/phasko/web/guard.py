@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import asyncio
+import math
 from urllib.parse import urlsplit
 
 from fastapi import HTTPException
 from starlette.datastructures import MutableHeaders
 from starlette.requests import HTTPConnection
+from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from phasko.keeping.people import Account
-from phasko.web.door import Door
+from phasko.web.door import ALONE, Door
 from phasko.web.errors import ErrorBody, error_response, unforeseen
+from phasko.web.pace import PERSON, TOKEN, Paces
 
 __all__ = ["UPLOAD_LIMIT_BYTES", "GuardMiddleware", "account_of", "cookie_name"]
 
@@ -31,6 +34,8 @@ _READERS_MAY = {
 """What is sent and changes nothing that others see."""
 _PRACTICE = ("/practice/api/", "/api/practice/")
 """Practice has a file of its own: whoever may look may learn."""
+_FOR_PEOPLE = ("/api/people", "/api/tokens", "/api/session")
+"""Who may come in is said by people: a token that got lost must not make others."""
 _PAUSE_S = 30.0
 """A body that pauses longer is given up."""
 
@@ -65,7 +70,11 @@ def cookie_name(scheme: str) -> str:
 
 
 def account_of(door: Door, connection: HTTPConnection) -> Account | None:
-    """Who asks; ``None`` for nobody who may."""
+    """Who asks: the program that a token was given to, or whose session it is; ``None`` for nobody who may. A request
+    with a token counts by it alone."""
+    kind, _, token = connection.headers.get("authorization", "").partition(" ")
+    if kind.lower() == "bearer":
+        return door.of_token(token.strip())
     return door.who(connection.cookies.get(cookie_name(connection.url.scheme)))
 
 
@@ -76,6 +85,7 @@ class GuardMiddleware:
         self.app = app
         self.door = door
         self.upload_limit_bytes = upload_limit_bytes
+        self._paces = Paces()
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -90,12 +100,23 @@ class GuardMiddleware:
         if refusal is not None:
             await error_response(*refusal)(scope, receive, answer)
             return
+        wait_s = self._wait_s(connection, account)
+        if wait_s > 0.0:
+            await _too_many(wait_s)(scope, receive, answer)
+            return
         try:
             await self.app(scope, _counted(receive, limit), answer)
         except Exception as error:
             if scope["state"].get("answered"):
                 raise
             await unforeseen(scope, error)(scope, receive, answer)
+
+    def _wait_s(self, connection: HTTPConnection, account: Account | None) -> float:
+        """How long whoever asks has to wait first. Files of the front end cost nothing, and whoever sits alone at this
+        machine waits for nobody."""
+        if account is None or account == ALONE or not _is_api(connection.url.path):
+            return 0.0
+        return self._paces.wait_s(account.name, TOKEN if account.by_token else PERSON)
 
     def _limit(self, connection: HTTPConnection, account: Account | None) -> int:
         """So many bytes are read of that body."""
@@ -121,8 +142,16 @@ class GuardMiddleware:
             return 403, ErrorBody(what="Refused: the request came from another site's page", place=origin[:100])
         path = connection.url.path
         closed = _is_api(path) and path not in OPEN_PATHS
+        if account is None and "authorization" in connection.headers:
+            return 401, ErrorBody(
+                what="That token lets nobody in", kept="Nothing was changed", remedy="Ask a lead for another one."
+            )
         if closed and account is None:
             return 401, ErrorBody(what="Signed out", kept="Nothing was changed", remedy="Sign in again.")
+        if account is not None and account.by_token and path.startswith(_FOR_PEOPLE):
+            return 403, ErrorBody(
+                what="That is for people who signed in, whatever role a token has", kept="Nothing was changed"
+            )
         allowed = (method, path) in _READERS_MAY or path.startswith(_PRACTICE)
         if changes and account is not None and account.role == "reader" and not allowed:
             return 403, ErrorBody(what="A reader changes nothing", kept="Nothing was changed", remedy="Ask a lead.")
@@ -166,6 +195,19 @@ def _with_headers(send: Send, scope: Scope, path: str) -> Send:
         await send(message)
 
     return sending
+
+
+def _too_many(wait_s: float) -> Response:
+    answer = error_response(
+        429,
+        ErrorBody(
+            what="Too many requests",
+            kept="Nothing was changed",
+            remedy=f"Wait {math.ceil(wait_s)} s, as Retry-After says, then go on.",
+        ),
+    )
+    answer.headers["retry-after"] = str(math.ceil(wait_s))
+    return answer
 
 
 def too_large(limit_bytes: int) -> ErrorBody:

@@ -8,6 +8,7 @@ import ssl
 from collections.abc import Sequence
 from contextlib import closing
 from dataclasses import dataclass
+from functools import partial
 from ipaddress import ip_address
 from pathlib import Path
 from types import FrameType
@@ -18,6 +19,7 @@ from phasko.core.errors import RefusedError
 from phasko.jobs.board import board
 from phasko.jobs.logbook.words import index_jobs
 from phasko.keeping.people import LEAD, Account, accounts, hashed, set_lead
+from phasko.keeping.tokens import token_keys
 from phasko.store import Database
 from phasko.store.arriving import forget_halves, keep_cut_recordings
 from phasko.store.one_server import folder_taken
@@ -58,7 +60,7 @@ def open_door(host: str, data: Path, database: Database, names: Sequence[str] = 
             f"or in {PASSPHRASE_VARIABLE}, or stay on 127.0.0.1",
         )
     known = frozenset(name.lower().rstrip(".") for name in (host, *names))
-    return Door(everybody, loopback_only=is_loopback(host), names=known)
+    return Door(everybody, loopback_only=is_loopback(host), names=known, tokens=partial(token_keys, database))
 
 
 def _lead_beside(data: Path) -> Account | None:

@@ -9,10 +9,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.errors import RefusedError
 from phasko.jobs.measured import forget_measured
-from phasko.keeping import erasing, people
+from phasko.keeping import erasing, people, tokens
 from phasko.keeping.erasing import TakenOut
 from phasko.keeping.log import LogPage, log_as_csv, log_page
 from phasko.keeping.people import PersonRow, Role
+from phasko.keeping.tokens import NewToken, TokenRow
 from phasko.web.workshop import DatabaseOf, DoorOf, LeadOf
 
 router = APIRouter(prefix="/api", tags=["keeping"])
@@ -26,6 +27,15 @@ class NewPerson(BaseModel):
     name: Named
     role: Role
     passphrase: Secret
+
+
+class WantedToken(BaseModel):
+    """For a program of that name; good for so many days, or, without, until it is taken out."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Named
+    role: Role
+    days: Annotated[int | None, Field(ge=1, le=3650)] = None
 
 
 class OtherRole(BaseModel):
@@ -87,6 +97,27 @@ def _now(database: DatabaseOf, door: DoorOf) -> list[PersonRow]:
     """Everybody, after a change that the very next request must see."""
     door.look_again()
     return people.list_people(database)
+
+
+@router.get("/tokens")
+def get_tokens(database: DatabaseOf, lead: LeadOf) -> list[TokenRow]:  # noqa: ARG001
+    """With which programs come in."""
+    return tokens.list_tokens(database)
+
+
+@router.post("/tokens", status_code=201)
+def add_token(body: WantedToken, database: DatabaseOf, door: DoorOf, lead: LeadOf) -> NewToken:  # noqa: ARG001
+    """A new one; it is told in this answer and never again."""
+    made = tokens.add_token(database, body.name, body.role, body.days)
+    door.look_again()
+    return made
+
+
+@router.delete("/tokens/{name}")
+def remove_token(name: str, database: DatabaseOf, door: DoorOf, lead: LeadOf) -> list[TokenRow]:  # noqa: ARG001
+    tokens.remove_token(database, name)
+    door.look_again()
+    return tokens.list_tokens(database)
 
 
 @router.get("/log")
