@@ -60,6 +60,9 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument(
         "--name", action="append", default=[], metavar="HOST", help="a name by which other machines call this one"
     )
+    serve.add_argument(
+        "--watch", action="append", default=[], type=Path, metavar="FOLDER", help="captures there come into the inbox"
+    )
     serve.add_argument("--log", type=Path, metavar="FILE", help="note every request and event there, one line each")
     serve.set_defaults(run=_serve)
 
@@ -381,6 +384,7 @@ def _serve(parsed: argparse.Namespace) -> int:
         certificate=parsed.tls_certificate,
         key=parsed.tls_key,
         names=tuple(parsed.name),
+        watched=tuple(parsed.watch),
         log=parsed.log,
     )
     serve(how)

@@ -15,6 +15,7 @@ from starlette.types import Scope
 
 from phasko import __version__
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.watching import Watching
 from phasko.store import Database
 from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response
@@ -48,8 +49,10 @@ __all__ = ["STATIC", "create_app"]
 STATIC = Path(__file__).parent / "static"
 
 
-def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_LIMIT_BYTES) -> FastAPI:
-    """The application over an open workshop file."""
+def create_app(
+    database: Database, door: Door, upload_limit_bytes: int = UPLOAD_LIMIT_BYTES, watching: Watching | None = None
+) -> FastAPI:
+    """The application over an open workshop file; ``watching`` fills its inbox."""
     app = FastAPI(
         title="Phasko",
         version=__version__,
@@ -61,6 +64,7 @@ def create_app(database: Database, door: Door, upload_limit_bytes: int = UPLOAD_
     )
     app.state.door = door
     app.state.workshop = Workshop(database)
+    app.state.watching = watching or Watching(database, ())
     app.state.live = Live(database, partial(analyse_stored_job, database))
     app.state.practising = Practising(database.path.parent / "practice")
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
@@ -94,6 +98,7 @@ def _practice_app(workshop: FastAPI) -> FastAPI:
     """The same stations over the practice file, so that nothing of it ever mixes with the workshop's jobs."""
     app = FastAPI(openapi_url=None, docs_url=None, redoc_url=None)
     app.state.door = workshop.state.door
+    app.state.watching = Watching(workshop.state.workshop.database(), ())
     app.state.workshop = app.state.practising = workshop.state.practising
     answer_errors(app)
     app.include_router(blinded.router)

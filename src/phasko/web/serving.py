@@ -18,6 +18,7 @@ import uvicorn
 from phasko.core.errors import RefusedError
 from phasko.jobs.board import board
 from phasko.jobs.logbook.words import index_jobs
+from phasko.jobs.watching import Watching, check_watched
 from phasko.keeping.people import LEAD, Account, accounts, hashed, set_lead
 from phasko.keeping.tokens import token_keys
 from phasko.store import Database
@@ -75,7 +76,7 @@ def _lead_beside(data: Path) -> Account | None:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Serving:
     """How the server is started: address and port, folder, sample data, certificate with its key, further names,
-    and the file that is logged to."""
+    folders that are watched for captures, and the file that is logged to."""
 
     host: str
     port: int
@@ -84,6 +85,7 @@ class Serving:
     certificate: Path | None = None
     key: Path | None = None
     names: tuple[str, ...] = ()
+    watched: tuple[Path, ...] = ()
     log: Path | None = None
 
 
@@ -93,6 +95,7 @@ def serve(how: Serving) -> None:
     _check_certificate(how.certificate, how.key)
     if not 0 <= how.port <= 65535:
         raise RefusedError(f"There is no port {how.port}", remedy="Give one between 1024 and 65535 with --port.")
+    check_watched(how.watched, how.data)
     with folder_taken(how.data, f"serves it at port {how.port}"), closing(Database(how.data)) as database:
         _serve(open_door(how.host, how.data, database, how.names), database, how)
 
@@ -116,7 +119,8 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         print(f"Phasko is at {scheme}://{shown}:{port}/", flush=True)
     if not is_loopback(how.host) and how.certificate is None:
         print("Without a certificate the passphrase crosses the network readable: see --tls-certificate.", flush=True)
-    app = create_app(database, door)
+    watching = Watching(database, how.watched)
+    app = create_app(database, door, watching=watching)
     config = uvicorn.Config(
         app,
         http=PatientProtocol,
@@ -127,7 +131,8 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_certfile=how.certificate,
         ssl_keyfile=how.key,
     )
-    with closing(app.state.workshop), closing(app.state.practising):
+    watching.start()
+    with closing(watching), closing(app.state.workshop), closing(app.state.practising):
         _Server(config, app.state.live).run(sockets=sockets)
 
 

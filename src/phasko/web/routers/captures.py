@@ -6,7 +6,7 @@ import mmap
 from typing import Annotated, Literal
 from urllib.parse import quote
 
-from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+from fastapi import APIRouter, File, Form, Query, Request, Response, UploadFile
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.core.capture.turn_strip import TurnStrip
@@ -31,6 +31,7 @@ from phasko.jobs.opening import JobSummary, save_learnt_engine
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
 from phasko.jobs.recording.sensor_test import SensorTest, sensor_test
 from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
+from phasko.jobs.watching import Watching
 from phasko.web.errors import OUTDATED
 from phasko.web.workshop import DatabaseOf, MadeFrom, tag
 
@@ -79,16 +80,26 @@ class FromInbox(BaseModel):
     token: Annotated[str, Field(max_length=64)] | None = None
 
 
+class WatchedFolder(BaseModel):
+    """A folder whose captures come into the inbox; ``trouble``: why it cannot be read at the moment."""
+
+    folder: str
+    trouble: str
+
+
 class Inbox(BaseModel):
-    """The folder on the server, and what waits there."""
+    """The folder on the server, what waits there, and which folders fill it."""
 
     folder: str
     files: list[WaitingFile]
+    watched: list[WatchedFolder]
 
 
 @router.get("/inbox")
-def get_inbox(database: DatabaseOf) -> Inbox:
-    return Inbox(folder=str(inbox_folder(database)), files=waiting_files(database))
+def get_inbox(database: DatabaseOf, request: Request) -> Inbox:
+    watching: Watching = request.app.state.watching
+    watched = [WatchedFolder(folder=str(one), trouble=watching.troubles.get(one, "")) for one in watching.folders]
+    return Inbox(folder=str(inbox_folder(database)), files=waiting_files(database), watched=watched)
 
 
 @router.post("/jobs/{job_id}/inbox", status_code=201)

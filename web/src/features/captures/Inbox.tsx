@@ -8,13 +8,21 @@ import { ErrorNote, QuietButton } from "../../ui";
 export function Inbox({ onTake }: { onTake: (name: string) => void }) {
   const inbox = useQuery(inboxQuery);
   if (inbox.isError) return <ErrorNote error={inbox.error} onRetry={() => void inbox.refetch()} />;
-  if (!inbox.data?.files.length) return null;
+  if (!inbox.data?.files.length && !inbox.data?.watched.length) return null;
   return (
     <Box mt="4" data-testid="inbox">
       <Text fontWeight="680">Waiting in the inbox</Text>
       <Text color="mute" fontSize="13px" mb="1">
         {inbox.data.folder} on the server. A file stays there after it is taken in.
+        {inbox.data.files.length === 0 && " Nothing waits there now."}
       </Text>
+      {inbox.data.watched.map((one) => (
+        <Text key={one.folder} color={one.trouble ? "late" : "mute"} fontSize="13px" mb="1">
+          {one.trouble
+            ? `The watched folder ${one.folder} cannot be read now (${one.trouble}); it is tried again.`
+            : `What appears in ${one.folder} comes here by itself.`}
+        </Text>
+      ))}
       <Box as="ul" listStyleType="none" maxH="220px" overflowY="auto">
         {inbox.data.files.map((file) => (
           <Flex as="li" key={file.name} gap="4" align="center" py="1" borderTopWidth="1px" borderColor="line">
