@@ -21,7 +21,7 @@ from phasko.jobs.opening import JobSummary, open_job, put_engine, remove_job, sh
 from phasko.keeping.erasing import erase_job
 from phasko.store import Database
 from phasko.store.jobs import store_engine
-from phasko.store.results import store_result
+from phasko.store.results import NewResult, store_result
 from tests.builders import bench_files, profile, profile_dict
 
 SMALL = {
@@ -132,7 +132,7 @@ def test_one_profile_that_cannot_be_read_hides_no_other(database: Database, job:
 def test_a_stored_result_that_cannot_be_read_hides_no_job(database: Database, job: JobSummary) -> None:
     import_capture(database, job.id, bench_files())
     with database.transaction() as session:
-        store_result(session, job.id, "any", "{}")
+        store_result(session, NewResult(job_id=job.id, key="any", document="{}"))
     assert [row.finding for row in board(database)] == [None]
 
 

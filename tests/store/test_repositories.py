@@ -155,8 +155,8 @@ def test_a_result_is_keyed_by_everything_it_rests_on() -> None:
 
 def test_the_first_of_two_results_stays(database: Database, job_id: int) -> None:
     with database.transaction() as session:
-        first = results.store_result(session, job_id, "k", "one")
-        second = results.store_result(session, job_id, "k", "two")
+        first = results.store_result(session, results.NewResult(job_id=job_id, key="k", document="one"))
+        second = results.store_result(session, results.NewResult(job_id=job_id, key="k", document="two"))
         assert (second.id, second.document) == (first.id, "one")
         assert session.query(Result).count() == 1
 

@@ -126,7 +126,7 @@ def test_a_job_that_was_changed_is_called_and_its_new_result_is_told(database: D
 
     def call(number: int) -> None:
         with database.transaction() as session:
-            results.store_result(session, number, f"key {number}", "{}")
+            results.store_result(session, results.NewResult(job_id=number, key=f"key {number}", document="{}"))
 
     def change() -> None:
         with database.transaction() as session:

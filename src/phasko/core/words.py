@@ -5,6 +5,7 @@ from __future__ import annotations
 from phasko.core.documents.engine import Cam, EngineProfile
 
 __all__ = [
+    "GATE_WORDS",
     "amount_words",
     "angle_words",
     "cam_name",
@@ -17,6 +18,9 @@ __all__ = [
     "pitch_words",
     "plus_minus",
 ]
+
+GATE_WORDS = {"go": "open the covers", "confirm_first": "confirm first", "no": "leave the covers on"}
+"""What the gate says, inside a sentence."""
 
 _COUNTS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 

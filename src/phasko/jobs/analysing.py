@@ -36,17 +36,22 @@ from phasko.store.models import Result
 
 __all__ = [
     "JobAnalysis",
+    "Rests",
     "SealPicture",
     "analyse_stored_job",
     "cylinder_station",
     "job_evidence",
     "job_whys",
+    "judged",
     "judged_anew",
     "mark_corner",
+    "new_result",
     "newest_analysis",
     "note_commands",
     "phase_strip",
     "phaser_sweeps",
+    "readable_result",
+    "rests_on",
     "result_key_of",
     "seal_picture",
     "unmark_corner",
@@ -66,11 +71,13 @@ class SealPicture(BaseModel):
 
 
 class JobAnalysis(BaseModel):
-    """A job's result document with the stored captures it speaks about, in the same order."""
+    """A job's result document with the stored captures it speaks about, in the same order. ``older``: which version
+    made it, where the one that runs now has not been asked, or nobody has taken over what it says."""
 
     model_config = ConfigDict(frozen=True)
     capture_ids: list[int]
     analysis: Analysis
+    older: str | None = None
 
 
 def analyse_stored_job(database: Database, job_id: int) -> JobAnalysis | None:
@@ -99,55 +106,79 @@ def _analyse(database: Database, job_id: int) -> JobAnalysis | None:
     known = _known(database, job_id)
     if known is None or isinstance(known, JobAnalysis):
         return known
-    measured = measured_captures(database, known.state)
-    files = [capture.sha256 for capture in known.state.captures]
-    analysis = result_document(
-        measured, known.state.profile, files, known.state.engine_sha256, known.beside(known.state.profile)
-    )
+    analysis = judged(database, known)
     with database.transaction() as session:
-        head = head_of(analysis).model_dump_json(exclude_defaults=True)
-        results.store_result(session, job_id, known.key, analysis.model_dump_json(by_alias=True), head)
+        results.store_result(session, new_result(job_id, known, analysis))
     return JobAnalysis(capture_ids=known.ids, analysis=analysis)
+
+
+def new_result(job_id: int, rests: Rests, analysis: Analysis, *, standing: bool = True) -> results.NewResult:
+    """A result as it is stored."""
+    return results.NewResult(
+        job_id=job_id,
+        key=rests.key,
+        document=analysis.model_dump_json(by_alias=True),
+        head=head_of(analysis).model_dump_json(exclude_defaults=True),
+        rests=rests.rests,
+        software=analysis.provenance.software,
+        numbers=numbers.digest(),
+        standing=standing,
+    )
 
 
 def result_key_of(session: Session, job_id: int) -> str | None:
     """A key of everything that the result of a job rests on; ``None`` while there is nothing to analyse. Raises
     NotFoundError."""
-    rests = _rests_on(session, job_id)
-    return rests.key if rests.state.captures or rests.seen or rests.drives else None
+    rests = rests_on(session, job_id)
+    return rests.key if rests.anything else None
 
 
 def judged_anew(database: Database, job_id: int) -> tuple[Analysis, EngineProfile]:
     """The result of a job as it would be now, and the profile that it is read with; nothing is stored. Raises
     NotFoundError."""
     with database.reading() as session:
-        rests = _rests_on(session, job_id)
+        rests = rests_on(session, job_id)
+    return judged(database, rests), rests.state.profile
+
+
+def judged(database: Database, rests: Rests) -> Analysis:
+    """The result that rests on that, as this version sees it; nothing is stored."""
     profile = rests.state.profile
     files = [capture.sha256 for capture in rests.state.captures]
     measured = measured_captures(database, rests.state)
-    return result_document(measured, profile, files, rests.state.engine_sha256, rests.beside(profile)), profile
+    return result_document(measured, profile, files, rests.state.engine_sha256, rests.beside(profile))
 
 
-def _known(database: Database, job_id: int) -> JobAnalysis | _Rests | None:
-    """The stored result, or what a new one rests on; ``None`` while there is nothing to analyse."""
+def _known(database: Database, job_id: int) -> JobAnalysis | Rests | None:
+    """The stored result, or what a new one rests on; ``None`` while there is nothing to analyse. A result of an older
+    version stands until somebody has seen what is different and takes it over."""
     with database.reading() as session:
-        rests = _rests_on(session, job_id)
-        if not rests.state.captures and not rests.seen and not rests.drives:
+        rests = rests_on(session, job_id)
+        if not rests.anything:
             return None
-        held = _readable_result(results.find_result(session, rests.key))
-    return JobAnalysis(capture_ids=rests.ids, analysis=held) if held is not None else rests
+        row = results.standing_result(session, job_id, rests.rests)
+        held = readable_result(row)
+        older = row.software.removeprefix("phasko ") if row is not None and row.key != rests.key else None
+    return JobAnalysis(capture_ids=rests.ids, analysis=held, older=older) if held is not None else rests
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class _Rests:
-    """Everything that a job's result rests on, as it was read in one transaction, and the key of all of it."""
+class Rests:
+    """Everything that a job's result rests on, as it was read in one transaction: ``rests`` is its key, ``key`` that of
+    all of it with the software and its numbers."""
 
     state: JobState
     seen: tuple[str, ...]
     drives: tuple[tuple[str, str, bytes], ...]
     told: JobDocument
     workshop: tuple[TypicalFailure, ...]
+    rests: str
     key: str
+
+    @property
+    def anything(self) -> bool:
+        """Whether there is anything to analyse."""
+        return bool(self.state.captures or self.seen or self.drives)
 
     @property
     def ids(self) -> list[int]:
@@ -163,7 +194,8 @@ class _Rests:
         )
 
 
-def _rests_on(session: Session, job_id: int) -> _Rests:
+def rests_on(session: Session, job_id: int) -> Rests:
+    """What the result of a job rests on now. Raises NotFoundError."""
     state = job_state(session, job_id)
     seen = tuple(look.document for look in looks.looks_of(session, job_id))
     drives = tuple((road.name, road.sha256, road.data) for road in looks.road_tests_of(session, job_id))
@@ -175,14 +207,15 @@ def _rests_on(session: Session, job_id: int) -> _Rests:
     hashes += [f"road:{sha256}" for _, sha256, _ in drives]
     hashes.append(f"told:{told.model_dump_json(exclude=_NOT_WEIGHED)}")
     hashes += [f"here:{one.fault} {one.factor}" for one in workshop]
+    alike = results.result_key(job_id, hashes, state.engine_sha256, "", "")
     key = results.result_key(job_id, hashes, state.engine_sha256, numbers.digest(), __version__)
-    return _Rests(state, seen, drives, told, workshop, key)
+    return Rests(state, seen, drives, told, workshop, rests=alike, key=key)
 
 
 def job_evidence(database: Database, job_id: int) -> JobEvidence:
     """Everything that is known of a stored job, measured. Raises NotFoundError."""
     with database.reading() as session:
-        rests = _rests_on(session, job_id)
+        rests = rests_on(session, job_id)
     profile = rests.state.profile
     beside = rests.beside(profile)
     measured = measured_captures(database, rests.state)
@@ -192,10 +225,10 @@ def job_evidence(database: Database, job_id: int) -> JobEvidence:
 def newest_analysis(database: Database, job_id: int) -> Analysis | None:
     """The last stored result, for lists; it may be stale."""
     with database.reading() as session:
-        return _readable_result(results.newest_result(session, job_id))
+        return readable_result(results.newest_result(session, job_id))
 
 
-def _readable_result(held: Result | None) -> Analysis | None:
+def readable_result(held: Result | None) -> Analysis | None:
     """A stored result; ``None`` too for one that this version cannot read: it is then worked out anew."""
     if held is None:
         return None

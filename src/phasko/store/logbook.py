@@ -63,7 +63,9 @@ def find_jobs(session: Session, asked: Asked) -> tuple[Sequence[FoundJob], int]:
     """The jobs that were asked for, the newest first, and how many there are in all; those taken out never."""
     wanted = _wanted(asked)
     total = session.scalar(_of_jobs(select(func.count(Job.id))).where(*wanted)) or 0
-    newest = select(func.max(Result.id)).where(Result.job_id == Job.id).correlate(Job).scalar_subquery()
+    newest = (
+        select(func.max(Result.id)).where(Result.job_id == Job.id, Result.standing).correlate(Job).scalar_subquery()
+    )
     held = (
         select(func.count(Capture.id))
         .where(Capture.job_id == Job.id, Capture.removed_at.is_(None), Capture.arrived_at.is_not(None))
@@ -108,7 +110,9 @@ def _wanted(asked: Asked) -> list[ColumnElement[bool]]:
     if asked.cause:
         wanted.append(Job.cause == asked.cause)
     if asked.gate:
-        newest = select(func.max(Result.id)).where(Result.job_id == Job.id).correlate(Job).scalar_subquery()
+        newest = (
+            select(func.max(Result.id)).where(Result.job_id == Job.id, Result.standing).correlate(Job).scalar_subquery()
+        )
         gate = select(Job.id).join(Result, Result.id == newest)
         wanted.append(
             Job.id.in_(gate.where(func.json_extract(Result.head, "$.teardown") == asked.gate, Result.head != ""))

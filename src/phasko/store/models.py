@@ -191,7 +191,7 @@ class Result(Base):
     document: Mapped[str] = mapped_column(Text)
     rests: Mapped[str] = mapped_column(String(64), default="", server_default="")
     software: Mapped[str] = mapped_column(String(40), default="", server_default="")
-    numbers: Mapped[str] = mapped_column(String(40), default="", server_default="")
+    numbers: Mapped[str] = mapped_column(String(64), default="", server_default="")
     standing: Mapped[bool] = mapped_column(default=True, server_default="1")
     """Whether it is shown; what a newer version found waits until somebody takes it over."""
     head: Mapped[str] = mapped_column(Text, default="", server_default="")

@@ -15,6 +15,7 @@ from starlette.types import Scope
 
 from phasko import __version__
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.rejudging import Rejudging
 from phasko.jobs.watching import Watching
 from phasko.store import Database
 from phasko.web.door import Door
@@ -37,6 +38,7 @@ from phasko.web.routers import (
     practising,
     preparing,
     recording,
+    rejudging,
     schemas,
     seal,
     session,
@@ -66,11 +68,12 @@ def create_app(
     app.state.workshop = Workshop(database)
     app.state.watching = watching or Watching(database, ())
     app.state.live = Live(database, partial(analyse_stored_job, database))
+    app.state.rejudging = Rejudging(database)
     app.state.practising = Practising(database.path.parent / "practice")
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     app.add_middleware(LogMiddleware)
     answer_errors(app)
-    for noun in (session, *_OF_JOBS, keeping, listening, schemas, practising):
+    for noun in (session, *_OF_JOBS, keeping, listening, rejudging, schemas, practising):
         app.include_router(noun.router)
     app.mount("/practice", _practice_app(app), name="practice")
     app.mount("/assets", BuiltFiles(directory=STATIC / "assets", check_dir=False), name="assets")

@@ -132,7 +132,7 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_keyfile=how.key,
     )
     watching.start()
-    with closing(watching), closing(app.state.workshop), closing(app.state.practising):
+    with closing(watching), closing(app.state.rejudging), closing(app.state.workshop), closing(app.state.practising):
         _Server(config, app.state.live).run(sockets=sockets)
 
 

@@ -9,7 +9,7 @@ from phasko.core.handover.facts import Facts
 from phasko.core.handover.fault_words import FAULT_WORDS
 from phasko.core.handover.first_word import headline
 from phasko.core.handover.parts import PART_WORDS
-from phasko.core.words import chance_words, lower_first
+from phasko.core.words import GATE_WORDS, chance_words, lower_first
 
 __all__ = ["proof", "wrong_call"]
 
@@ -66,7 +66,7 @@ def wrong_call(verdict: Verdict, repair: Repair | None, closing: Closing | None)
     said = []
     if called is not None:
         gate = closing.called.teardown if closing.called is not None else verdict.teardown
-        opened = {"go": "open the covers", "confirm_first": "confirm first", "no": "leave the covers on"}[gate]
+        opened = GATE_WORDS[gate]
         said.append(
             f"The call was wrong. It said {lower_first(called[0])}, {chance_words(called[1])}, and to {opened}."
         )

@@ -29,7 +29,7 @@ def upgrade() -> None:
     with op.batch_alter_table("results") as results:
         results.add_column(sa.Column("rests", sa.String(length=64), nullable=False, server_default=""))
         results.add_column(sa.Column("software", sa.String(length=40), nullable=False, server_default=""))
-        results.add_column(sa.Column("numbers", sa.String(length=40), nullable=False, server_default=""))
+        results.add_column(sa.Column("numbers", sa.String(length=64), nullable=False, server_default=""))
         results.add_column(sa.Column("standing", sa.Boolean(), nullable=False, server_default="1"))
     op.create_index("ix_results_rests", "results", ["job_id", "rests"])
 
