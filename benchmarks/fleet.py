@@ -5,7 +5,7 @@
 Every car is simulated on its own: an engine of the pool with its own spread, a distance, a year, a chain that has grown
 with the distance, and one in twelve with a jumped or slipped cam. The captures are made in FOLDER (kept when it is
 given, so that a second run needs no new ones). One and two workers take turns block by block, so that whatever else
-the machine does meets both.
+the machine does meets both, and the median of the blocks is told.
 """
 
 from __future__ import annotations
@@ -17,13 +17,16 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
+import dask
 import numpy as np
 import pyarrow.parquet as pq
+from dask.distributed import LocalCluster
 
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engine
@@ -32,7 +35,7 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.scope import capture_files
-from phasko.fleet.running import Cluster, Progress, analyse_fleet
+from phasko.fleet.running import WORKER_MEMORY, Cluster, Progress, analyse_fleet
 from phasko.fleet.tables import FleetTables
 from phasko.fleet.teaching import taught_by, taught_lines
 from phasko.fleet.units import Found, found_units
@@ -41,7 +44,8 @@ ENGINES = ("corvane-2.1-four", "ostrin-1.4-four", "pellowe-1.0-triple", "haverel
 ELONGATION_PERCENT = dict(zip(ENGINES, (0.02, 0.0, 0.04, 0.01, 0.03), strict=True))
 """Per 10 000 km."""
 SEED = 22_000
-BLOCKS = 10
+BLOCK = 50
+"""Captures a turn."""
 RATE_HZ = 20_000.0
 
 
@@ -95,18 +99,45 @@ class Timed:
 
 def in_turns(found: Found, out: Path) -> list[Timed]:
     """Both over the same blocks, one after the other, the first by turns."""
-    blocks = np.array_split(np.arange(len(found.units)), BLOCKS)
     timed = []
-    for number, block in enumerate(blocks):
-        part = Found(tuple(found.units[int(i)] for i in block), ())
-        took = {}
-        for workers in (1, 2) if number % 2 else (2, 1):
-            begun = time.monotonic()
-            analyse_fleet(part, out / f"with-{workers}", Cluster(workers=workers))
-            took[workers] = time.monotonic() - begun
-        timed.append(Timed(took[1], took[2]))
-        print(f"block {number + 1}: {took[1]:.0f} s with one, {took[2]:.0f} s with two", flush=True)
+    with _cluster(1) as one, _cluster(2) as two:
+        for number, begin in enumerate(range(0, len(found.units), BLOCK)):
+            part = Found(found.units[begin : begin + BLOCK], ())
+            took = {}
+            for workers, address in ((1, one), (2, two)) if number % 2 else ((2, two), (1, one)):
+                begun = time.monotonic()
+                analyse_fleet(part, out / f"with-{workers}" / str(number), Cluster(scheduler=address))
+                took[workers] = time.monotonic() - begun
+            timed.append(Timed(took[1], took[2]))
+            print(f"{begin + len(part.units)} done, {took[1]:.1f} s with one, {took[2]:.1f} s with two", flush=True)
     return timed
+
+
+@contextmanager
+def _cluster(workers: int) -> Iterator[str]:
+    with (
+        dask.config.set({"distributed.scheduler.worker-ttl": None}),
+        LocalCluster(
+            n_workers=workers,
+            threads_per_worker=1,
+            memory_limit=WORKER_MEMORY,
+            host="127.0.0.1",
+            dashboard_address="127.0.0.1:0",
+            silence_logs="ERROR",
+        ) as cluster,
+    ):
+        yield cluster.scheduler_address
+
+
+def gathered(out: Path, found: Found) -> Path:
+    """The tables of all blocks as those of one fleet."""
+    whole = out.with_name(f"{out.name}-whole")
+    for path in [*out.glob("*/batches/*"), *out.glob("*/engines/*")]:
+        into = whole / path.parent.name / path.name
+        into.parent.mkdir(parents=True, exist_ok=True)
+        path.replace(into)
+    FleetTables(whole).join([unit.key for unit in found.units], found.bad)
+    return whole
 
 
 def killed_and_resumed(top: Path, out: Path, every: int) -> None:
@@ -138,6 +169,15 @@ def robbed(found: Found, out: Path) -> None:
     _told_once("two workers killed", out, len(found.units))
 
 
+def _same(one: Path, two: Path) -> bool:
+    """Whether both tables of cams hold the very same."""
+    tables = [
+        pq.read_table(whole / "cams.parquet").sort_by([("unit", "ascending"), ("cam", "ascending")])
+        for whole in (one, two)
+    ]
+    return bool(tables[0].equals(tables[1]))
+
+
 def _kept(out: Path) -> int:
     return len(FleetTables(out).done()) if (out / "batches").is_dir() else 0
 
@@ -163,15 +203,16 @@ def main(captures: int, top: Path, out: Path) -> None:
     found = found_units([top])
     print(f"{len(found.units)} found in {time.monotonic() - begun:.1f} s, {len(found.bad)} bad", flush=True)
     timed = in_turns(found, out)
-    one, two = sum(t.one for t in timed), sum(t.two for t in timed)
-    ups = sorted(t.one / t.two for t in timed)
-    print(f"one worker: {one:.0f} s, {captures / one:.2f} a second a core")
-    print(f"two workers: {two:.0f} s, {captures / two / 2:.2f} a second a core")
-    print(f"speed-up {one / two:.2f}; median of the blocks {np.median(ups):.2f}, from {ups[0]:.2f} to {ups[-1]:.2f}")
-    FleetTables(out / "with-2").join([unit.key for unit in found.units], found.bad)
-    print("\n".join(taught_lines(taught_by(out / "with-2"))), flush=True)
+    one, two = (np.array([getattr(t, name) for t in timed]) for name in ("one", "two"))
+    low, middle, high = np.percentile(one / two, [25, 50, 75])
+    print(f"one worker: {one.sum():.0f} s; by the median block {BLOCK / np.median(one):.2f} a second a core")
+    print(f"two workers: {two.sum():.0f} s; by the median block {BLOCK / np.median(two) / 2:.2f} a second a core")
+    print(f"speed-up {middle:.2f} in the median of {len(timed)} blocks, half of them between {low:.2f} and {high:.2f}")
+    whole = [gathered(out / f"with-{workers}", found) for workers in (1, 2)]
+    print(f"with both the same: {_same(*whole)}")
+    print("\n".join(taught_lines(taught_by(whole[1]))), flush=True)
     robbed(Found(found.units[: captures // 5], ()), out / "robbed")
-    killed_and_resumed(top, out / "killed", captures)
+    killed_and_resumed(top / ENGINES[0], out / "killed", captures // len(ENGINES))
 
 
 if __name__ == "__main__":

@@ -22,6 +22,7 @@ const TAKEN_OUT: QueryKey = ["taken-out"];
 const RECORDING: QueryKey = ["recording"];
 const LOG: QueryKey = ["log"];
 const PEOPLE: QueryKey = ["people"];
+const REJUDGING: QueryKey = ["rejudging"];
 const SESSION: QueryKey = ["session"];
 /** Where many jobs stand in one list. */
 const LISTS: QueryKey[] = [BOARD, TAKEN_OUT, LOG];
@@ -37,10 +38,14 @@ export function changesOf(spoil: Spoil) {
       const concerned = [...change.jobs.map((id) => [...JOBS, id]), ...change.captures.map((id) => [...CAPTURES, id])];
       if (concerned.length) return spoil(...concerned, ...LISTS);
       // A new result alone: whoever has that job open has asked for it.
-      return change.called?.length ? spoil(BOARD) : Promise.resolve();
+      return change.called.length ? spoil(BOARD, REJUDGING) : Promise.resolve();
     },
     /** The stream of changes had broken off: a result may have come meanwhile. */
-    listenedAgain: () => spoil(BOARD),
+    listenedAgain: () => spoil(BOARD, REJUDGING),
+    /** Jobs are being read anew by a newer version. */
+    rejudged: () => spoil(REJUDGING),
+    /** What a newer version says stands from now on. */
+    takenOver: () => spoil(REJUDGING, JOBS, BOARD, LOG),
     /** The stream of changes was refused: somebody may have been signed out. */
     streamRefused: () => spoil(SESSION),
     jobOpened: () => spoil(BOARD),

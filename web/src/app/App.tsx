@@ -15,6 +15,7 @@ import { LearningPage, LogbookPage, TimelinePage } from "../features/logbook";
 import { FreeBenchPage, LessonPage, PracticePage } from "../features/practice";
 import { SessionGate } from "../features/session";
 import { SettingsPage } from "../features/settings";
+import { UpdatesPage } from "../features/updates";
 import { WorkshopPage } from "../features/workshop";
 import { BrokenScreen } from "./BrokenScreen";
 import { Frame } from "./Frame";
@@ -55,6 +56,7 @@ const router = createBrowserRouter([
       { path: "/engines", element: <EnginesPage /> },
       { path: "/engines/:engineId", element: <EnginePage /> },
       { path: "/workshop", element: <WorkshopPage /> },
+      { path: "/updates", element: <UpdatesPage />, errorElement: <BrokenScreen /> },
       { path: "/settings", element: <SettingsPage /> },
       { path: "*", element: <NotFound /> },
     ],

@@ -8,6 +8,7 @@ import { useChanges } from "../../api/changes";
 import { client, taken } from "../../api/client";
 import { boardQuery } from "../../api/queries";
 import { ActionButton, ErrorNote, ListPage, TakenOutNote } from "../../ui";
+import { UpdateNote } from "../updates";
 import { BoardRow } from "./BoardRow";
 import { NewJobDialog } from "./NewJobDialog";
 import { OpenBundle } from "./OpenBundle";
@@ -45,12 +46,15 @@ export function BoardPage() {
         }}
         onNew={() => setOpening(true)}
         above={
-          gone && (
+          <>
+            <UpdateNote />
+            {gone && (
             <>
               {back.isError && <ErrorNote error={back.error} onClose={() => back.reset()} />}
               <TakenOutNote onBack={() => back.mutate(gone.id)}>{gone.vehicle} was taken off the board, with everything in it.</TakenOutNote>
             </>
-          )
+            )}
+          </>
         }
         actions={
           <>

@@ -8,6 +8,7 @@ import { apiPath } from "../../api/base";
 import type { Schemas } from "../../api/client";
 import { analysisQuery } from "../../api/queries";
 import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { OlderCall } from "../updates";
 import { CostsAndLimits } from "./CostsAndLimits";
 import { EvidenceTable } from "./EvidenceTable";
 import { callHeadline } from "./headline";
@@ -29,10 +30,10 @@ export function CallStation({ jobId }: { jobId: number }) {
         <Link to={`/jobs/${jobId}/look`}>2 Look and listen</Link>. Before anything was measured there are no percentages.
       </EmptyNote>
     );
-  return <Called jobId={jobId} analysis={analysis.data.analysis} />;
+  return <Called jobId={jobId} analysis={analysis.data.analysis} older={analysis.data.older} />;
 }
 
-function Called({ jobId, analysis }: { jobId: number; analysis: Schemas["Analysis"] }) {
+function Called({ jobId, analysis, older }: { jobId: number; analysis: Schemas["Analysis"]; older: string | null | undefined }) {
   const { verdict } = analysis;
   const rows = tableRows(verdict);
   const columns = tableColumns(verdict, rows);
@@ -58,6 +59,7 @@ function Called({ jobId, analysis }: { jobId: number; analysis: Schemas["Analysi
       <Text color="mute" mb="3">
         {words.why}
       </Text>
+      <OlderCall version={older} />
       {besides.map((fault) => (
         <Text key={fault.fault} mb="2" fontWeight="620">
           Besides, {words.lower(fault.title)}: {words.chance(fault.probability)}.

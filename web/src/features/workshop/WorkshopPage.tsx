@@ -9,6 +9,7 @@ import { Carrying } from "./Carrying";
 import { Log } from "./Log";
 import { Myself } from "./Myself";
 import { People } from "./People";
+import { Programs } from "./Programs";
 import { TakenOut } from "./TakenOut";
 
 export function WorkshopPage() {
@@ -28,6 +29,11 @@ export function WorkshopPage() {
       {lead && (
         <Part title="People">
           <People shared={session.data.passphrase_needed} own={session.data.name} />
+        </Part>
+      )}
+      {lead && (
+        <Part title="Programs">
+          <Programs />
         </Part>
       )}
       <Part title="Carrying jobs">

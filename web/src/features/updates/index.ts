@@ -1,0 +1,3 @@
+export { OlderCall } from "./OlderCall";
+export { UpdateNote } from "./UpdateNote";
+export { UpdatesPage } from "./UpdatesPage";
