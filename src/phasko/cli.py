@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 import time
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -62,6 +64,9 @@ def _parser() -> argparse.ArgumentParser:
     )
     serve.add_argument(
         "--watch", action="append", default=[], type=Path, metavar="FOLDER", help="captures there come into the inbox"
+    )
+    serve.add_argument(
+        "--fleet", action="append", default=[], type=Path, metavar="FOLDER|WORKSHOP", help="belongs to the fleet, too"
     )
     serve.add_argument("--log", type=Path, metavar="FILE", help="note every request and event there, one line each")
     serve.set_defaults(run=_serve)
@@ -179,6 +184,8 @@ def _add_fleet(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     analyse.add_argument("--scheduler", default="", metavar="ADDRESS", help="of a Dask cluster that is there already")
     for name in ("ca", "certificate", "key"):
         analyse.add_argument(f"--tls-{name}", type=Path, metavar="FILE", help="for a tls:// scheduler")
+    analyse.add_argument("--gently", action="store_true", help="others on this machine go first")
+    analyse.add_argument("--json", action="store_true", help="tell how far it is as JSON, one line each")
     analyse.set_defaults(run=_fleet_analyse)
     teach = asked.add_parser("teach", help="what such tables teach of every kind of engine in them")
     teach.add_argument("out", type=Path, metavar="DIR")
@@ -189,11 +196,17 @@ def _add_fleet(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def _fleet_analyse(parsed: argparse.Namespace) -> int:
     from phasko.fleet.running import Cluster, analyse_fleet
     from phasko.fleet.units import found_units
+    from phasko.fleet.view import keep_view
 
+    if parsed.gently and hasattr(os, "nice"):
+        os.nice(10)
     found = found_units(parsed.sources)
     print(f"{len(found.units)} to measure and judge, {len(found.bad)} that cannot be", file=sys.stderr)
     cluster = Cluster(parsed.scheduler, parsed.workers, parsed.tls_ca, parsed.tls_certificate, parsed.tls_key)
-    counts = analyse_fleet(found, parsed.out, cluster, _SaidNowAndThen())
+    counts = analyse_fleet(found, parsed.out, cluster, _SaidNowAndThen(as_json=parsed.json))
+    keep_view(parsed.out)
+    if parsed.json:
+        return EXIT_FAULTS if counts["bad"] else 0
     for name, count in counts.items():
         print(f"{count} rows in {name}.parquet")
     if counts["bad"]:
@@ -212,14 +225,18 @@ def _fleet_teach(parsed: argparse.Namespace) -> int:
 class _SaidNowAndThen:
     """Says how far it is, once a second at most, and always at the end."""
 
-    def __init__(self) -> None:
+    def __init__(self, *, as_json: bool) -> None:
         self._said_at = 0.0
+        self._as_json = as_json
 
     def __call__(self, progress: Progress) -> None:
         now = time.monotonic()
         if now - self._said_at >= 1.0 or progress.done == progress.every:
             self._said_at = now
-            print(progress.words, file=sys.stderr, flush=True)
+            if self._as_json:
+                print(json.dumps(asdict(progress)), flush=True)
+            else:
+                print(progress.words, file=sys.stderr, flush=True)
 
 
 def _report(parsed: argparse.Namespace) -> int:
@@ -385,6 +402,7 @@ def _serve(parsed: argparse.Namespace) -> int:
         key=parsed.tls_key,
         names=tuple(parsed.name),
         watched=tuple(parsed.watch),
+        fleet=tuple(parsed.fleet),
         log=parsed.log,
     )
     serve(how)

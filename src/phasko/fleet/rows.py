@@ -38,6 +38,8 @@ SCHEMAS: dict[str, Any] = {
         [
             *_COMMON,
             _field("name", pa.string(), "where it was found"),
+            _field("workshop", pa.string(), "folder of the workshop that it is stored in; none for files"),
+            _field("job_id", pa.int64(), "number of its job there"),
             _field("vehicle", pa.string(), "the vehicle, as it is told"),
             _field("sha256", pa.string(), "hash of the capture's files"),
             _field("recorded_at", pa.string(), "when it was recorded (ISO 8601), where that is known"),
@@ -158,6 +160,8 @@ def rows_of(unit: Unit, judged: Judged) -> Rows:
             | _described(judged.descriptions[number])
             | {
                 "name": unit.name,
+                "workshop": unit.workshop or None,
+                "job_id": unit.job_id or None,
                 "vehicle": judged.vehicle,
                 "sha256": analysis.provenance.captures[number].sha256,
                 "distance_km": judged.complaint.distance_km if judged.complaint is not None else None,

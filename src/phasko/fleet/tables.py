@@ -8,6 +8,7 @@ import os
 import shutil
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -19,10 +20,11 @@ from phasko.core.errors import DataError, RefusedError
 from phasko.fleet.rows import SCHEMAS, VERSION, Rows
 from phasko.fleet.units import Bad
 
-__all__ = ["ENGINES", "FleetTables"]
+__all__ = ["ENGINES", "VIEW", "FleetTables"]
 
 _BATCHES = "batches"
 ENGINES = "engines"
+VIEW = "view.json"
 _DONE = "units.json"
 
 
@@ -107,7 +109,8 @@ class FleetTables:
         table = pa.concat_tables([*bad, _bad_table(found_bad)]) if bad else _bad_table(found_bad)
         _write(table, self.out / "bad.parquet")
         counts["bad"] = table.num_rows
-        about = {"schema": VERSION, "software": __version__, "rows": counts}
+        made_at = datetime.now(UTC).isoformat(timespec="seconds")
+        about = {"schema": VERSION, "made_at": made_at, "software": __version__, "rows": counts}
         (self.out / "fleet.json").write_text(json.dumps(about, indent=1), encoding="utf-8")
         return counts
 
@@ -131,6 +134,8 @@ _OURS = {
     _BATCHES,
     ENGINES,
     "taught.json",
+    VIEW,
+    f"{VIEW}.begun",
     "fleet.json",
     "bad.parquet",
     *(f"{name}.parquet{end}" for name in SCHEMAS for end in ("", ".begun")),

@@ -26,14 +26,18 @@ _PER_10_000_KM = 1e-4
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Taught:
-    """One kind of engine: its name, its cams in the order of the estimates, what its cams and cylinders teach.
+    """One kind of engine: its name and profile, its cams in the order of the estimates, what its cams and cylinders
+    teach; the captures (one a car, rows of the table) and readings that it is from.
 
     ``elongation_percent``: of the chain per 10 000 km with its half width; ``None`` without distances or a chain.
     """
 
     engine: str
     engine_sha256: str
+    profile: EngineProfile
     cams: tuple[str, ...]
+    captures: tuple[dict[str, Any], ...]
+    readings: KindReadings
     population: CamPopulation
     compression: Spread | None
     elongation_percent: tuple[float, float] | None
@@ -50,12 +54,15 @@ def taught_by(out: Path) -> list[Taught]:
     cams = pq.read_table(out / "cams.parquet")
     cams = cams.filter(pc.equal(cams["reference"], "profile")).to_pylist()
     cylinders = pq.read_table(out / "cylinders.parquet").to_pylist()
-    found = []
+    kinds: dict[bytes, list[str]] = {}
     for sha256 in sorted({row["engine_sha256"] for row in captures}):
-        document = (out / ENGINES / f"{sha256}.json").read_bytes()
-        profile = parse_document(document, EngineProfile, f"{sha256}.json")
-        own = [row for row in captures if row["engine_sha256"] == sha256]
-        found.append(_taught(profile, sha256, own, cams, cylinders))
+        # Two files that say the same of an engine, each in its own way, are one kind.
+        kinds.setdefault((out / ENGINES / f"{sha256}.json").read_bytes(), []).append(sha256)
+    found = []
+    for document, hashes in kinds.items():
+        profile = parse_document(document, EngineProfile, f"{hashes[0]}.json")
+        own = [row for row in captures if row["engine_sha256"] in hashes]
+        found.append(_taught(profile, hashes[0], own, cams, cylinders))
     return found
 
 
@@ -65,7 +72,7 @@ def _newest(captures: list[dict[str, Any]]) -> list[dict[str, Any]]:
     kept: dict[str, dict[str, Any]] = {}
     usable = [row for row in captures if row["condition"] in (None, "cranking") and row["phasers"] != "active"]
     for row in sorted(usable, key=lambda one: (one["distance_km"] or 0.0, one["recorded_at"] or "", one["unit"])):
-        kept[f"{row['engine_sha256']} {row['vehicle']}" if row["vehicle"] else row["unit"]] = row
+        kept[f"{row['engine']} {row['vehicle']}" if row["vehicle"] else row["unit"]] = row
     return list(kept.values())
 
 
@@ -95,7 +102,10 @@ def _taught(
     return Taught(
         engine=profile.name,
         engine_sha256=sha256,
+        profile=profile,
         cams=names,
+        captures=tuple(captures),
+        readings=readings,
         population=population,
         compression=spread_of(relative, own, np.clip(sound, 0.0, 1.0)) if compared else None,
         elongation_percent=_elongation(profile, population, float(far.max()) if far.size else 0.0),

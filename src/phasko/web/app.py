@@ -14,6 +14,7 @@ from starlette.datastructures import Headers
 from starlette.types import Scope
 
 from phasko import __version__
+from phasko.fleet.desk import FleetDesk
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.rejudging import Rejudging
 from phasko.jobs.watching import Watching
@@ -44,6 +45,9 @@ from phasko.web.routers import (
     session,
     standards,
 )
+from phasko.web.routers import (
+    fleet as fleets,
+)
 from phasko.web.workshop import Practising, Workshop
 
 __all__ = ["STATIC", "create_app"]
@@ -52,9 +56,13 @@ STATIC = Path(__file__).parent / "static"
 
 
 def create_app(
-    database: Database, door: Door, upload_limit_bytes: int = UPLOAD_LIMIT_BYTES, watching: Watching | None = None
+    database: Database,
+    door: Door,
+    upload_limit_bytes: int = UPLOAD_LIMIT_BYTES,
+    watching: Watching | None = None,
+    fleet: FleetDesk | None = None,
 ) -> FastAPI:
-    """The application over an open workshop file; ``watching`` fills its inbox."""
+    """The application over an open workshop file; ``watching`` fills its inbox, ``fleet`` analyses it as a whole."""
     app = FastAPI(
         title="Phasko",
         version=__version__,
@@ -66,6 +74,7 @@ def create_app(
     )
     app.state.door = door
     app.state.workshop = Workshop(database)
+    app.state.fleet = fleet or FleetDesk(database.path.parent.resolve())
     app.state.watching = watching or Watching(database, ())
     app.state.live = Live(database, partial(analyse_stored_job, database))
     app.state.rejudging = Rejudging(database)
@@ -73,7 +82,7 @@ def create_app(
     app.add_middleware(GuardMiddleware, door=door, upload_limit_bytes=upload_limit_bytes)
     app.add_middleware(LogMiddleware)
     answer_errors(app)
-    for noun in (session, *_OF_JOBS, keeping, listening, rejudging, schemas, practising):
+    for noun in (session, *_OF_JOBS, keeping, listening, rejudging, fleets, schemas, practising):
         app.include_router(noun.router)
     app.mount("/practice", _practice_app(app), name="practice")
     app.mount("/assets", BuiltFiles(directory=STATIC / "assets", check_dir=False), name="assets")

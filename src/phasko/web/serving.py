@@ -6,7 +6,7 @@ import os
 import socket
 import ssl
 from collections.abc import Sequence
-from contextlib import closing
+from contextlib import ExitStack, closing
 from dataclasses import dataclass
 from functools import partial
 from ipaddress import ip_address
@@ -16,6 +16,7 @@ from types import FrameType
 import uvicorn
 
 from phasko.core.errors import RefusedError
+from phasko.fleet.desk import FleetDesk
 from phasko.jobs.board import board
 from phasko.jobs.logbook.words import index_jobs
 from phasko.jobs.watching import Watching, check_watched
@@ -76,7 +77,8 @@ def _lead_beside(data: Path) -> Account | None:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Serving:
     """How the server is started: address and port, folder, sample data, certificate with its key, further names,
-    folders that are watched for captures, and the file that is logged to."""
+    folders that are watched for captures, those that belong to the fleet beside this workshop, and the file that is
+    logged to."""
 
     host: str
     port: int
@@ -86,6 +88,7 @@ class Serving:
     key: Path | None = None
     names: tuple[str, ...] = ()
     watched: tuple[Path, ...] = ()
+    fleet: tuple[Path, ...] = ()
     log: Path | None = None
 
 
@@ -120,7 +123,8 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
     if not is_loopback(how.host) and how.certificate is None:
         print("Without a certificate the passphrase crosses the network readable: see --tls-certificate.", flush=True)
     watching = Watching(database, how.watched)
-    app = create_app(database, door, watching=watching)
+    fleet = FleetDesk(how.data.resolve(), tuple(one.resolve() for one in how.fleet))
+    app = create_app(database, door, watching=watching, fleet=fleet)
     config = uvicorn.Config(
         app,
         http=PatientProtocol,
@@ -132,7 +136,9 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_keyfile=how.key,
     )
     watching.start()
-    with closing(watching), closing(app.state.rejudging), closing(app.state.workshop), closing(app.state.practising):
+    with ExitStack() as open_until_then:
+        for part in (watching, fleet, app.state.rejudging, app.state.workshop, app.state.practising):
+            open_until_then.enter_context(closing(part))
         _Server(config, app.state.live).run(sockets=sockets)
 
 

@@ -23,6 +23,7 @@ const RECORDING: QueryKey = ["recording"];
 const LOG: QueryKey = ["log"];
 const PEOPLE: QueryKey = ["people"];
 const REJUDGING: QueryKey = ["rejudging"];
+const FLEET: QueryKey = ["fleet"];
 const SESSION: QueryKey = ["session"];
 /** Where many jobs stand in one list. */
 const LISTS: QueryKey[] = [BOARD, TAKEN_OUT, LOG];
@@ -48,6 +49,10 @@ export function changesOf(spoil: Spoil) {
     takenOver: () => spoil(REJUDGING, JOBS, BOARD, LOG),
     /** The stream of changes was refused: somebody may have been signed out. */
     streamRefused: () => spoil(SESSION),
+    /** The fleet's work was begun or stopped. */
+    fleetMoved: () => spoil(FLEET),
+    /** Its tables were written anew. */
+    fleetMade: () => spoil([...FLEET, "kinds"]),
     jobOpened: () => spoil(BOARD),
     /** A job or capture was taken out, brought back or erased: it may have been a known good one, too. */
     takenOutChanged: () => spoil(TAKEN_OUT, LOG, JOBS, CAPTURES, BOARD, ENGINES),

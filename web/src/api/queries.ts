@@ -239,19 +239,6 @@ export const edgesQuery = (captureId: number, fromS: number, toS: number) =>
     placeholderData: (previous) => previous,
   });
 
-/** With which tokens programs come in. */
-export const tokensQuery = queryOptions({
-  queryKey: ["people", "tokens"],
-  queryFn: () => taken(client.GET("/api/tokens")),
-});
-
-/** Jobs that an older version called, and what this one would say of them. */
-export const rejudgingQuery = queryOptions({
-  queryKey: ["rejudging"],
-  queryFn: () => taken(client.GET("/api/rejudging")),
-  refetchInterval: (query) => (query.state.data?.running ? 1000 : false),
-});
-
 export const peopleQuery = queryOptions({
   queryKey: ["people"],
   queryFn: () => taken(client.GET("/api/people")),

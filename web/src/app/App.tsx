@@ -9,6 +9,7 @@ import { ApiError } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { BoardPage } from "../features/board";
 import { EnginePage, EnginesPage } from "../features/engines";
+import { FleetPage } from "../features/fleet";
 import { HookUpPrintPage } from "../features/hookup";
 import { JobPage, StationPage } from "../features/job";
 import { LearningPage, LogbookPage, TimelinePage } from "../features/logbook";
@@ -56,6 +57,7 @@ const router = createBrowserRouter([
       { path: "/engines", element: <EnginesPage /> },
       { path: "/engines/:engineId", element: <EnginePage /> },
       { path: "/workshop", element: <WorkshopPage /> },
+      { path: "/fleet", element: <FleetPage />, errorElement: <BrokenScreen /> },
       { path: "/updates", element: <UpdatesPage />, errorElement: <BrokenScreen /> },
       { path: "/settings", element: <SettingsPage /> },
       { path: "*", element: <NotFound /> },

@@ -16,7 +16,7 @@ import { usePaper } from "./paper";
 import { Unseen } from "./Unseen";
 
 /** These stand in the menu alone where the bar has to name the vehicle and its complaint. */
-const SELDOM = ["Settings", "Practice", "Words"];
+const SELDOM = ["Fleet", "Settings", "Practice", "Words"];
 
 /** What lies at the root of the addresses. */
 const HOME = PRACTISING ? "Practice" : "Bay board";
@@ -47,6 +47,7 @@ function FrameBody() {
     { words: "Logbook", hint: "J", go: () => void navigate("/logbook") },
     { words: "Engines", hint: "G", go: () => void navigate("/engines") },
     { words: "Workshop", hint: "W", go: () => void navigate("/workshop") },
+    { words: "Fleet", hint: "F", go: () => void navigate("/fleet") },
     { words: "Settings", hint: ",", go: () => void navigate("/settings") },
     { words: "Practice", hint: "Y", go: () => window.location.assign(PRACTICE) },
   ];

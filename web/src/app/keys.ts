@@ -11,6 +11,7 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
       ["J", "Logbook: every job, found by words"],
       ["G", "Engines"],
       ["W", "Workshop: people, what was taken out, who did what"],
+      ["F", "Fleet: what the captures of many cars say together"],
       ["Y", "Practice: learn it on cars with a hidden fault"],
       [",", "Settings: units, light, keys, limit and costs of new jobs"],
       ["D", "Under-bonnet mode or daylight"],
@@ -23,6 +24,14 @@ export const KEY_GROUPS: readonly KeyGroup[] = [
     keys: [
       ["N", "New job, new engine"],
       ["↑ ↓ Enter", "Pick and open"],
+    ],
+  },
+  {
+    where: "Fleet",
+    keys: [
+      ["↑ ↓", "Kind of engine"],
+      ["← →", "Cam"],
+      ["A", "Over distance or age"],
     ],
   },
   {

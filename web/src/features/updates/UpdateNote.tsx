@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import { PRACTISING } from "../../api/base";
-import { rejudgingQuery } from "../../api/queries";
+import { rejudgingQuery } from "../../api/fleet-queries";
 import { QuietButton } from "../../ui";
 
 /** On the board, while calls of an older version stand. */

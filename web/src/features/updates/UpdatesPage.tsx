@@ -5,7 +5,8 @@ import { Link } from "react-router";
 
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
-import { rejudgingQuery, sessionQuery } from "../../api/queries";
+import { rejudgingQuery } from "../../api/fleet-queries";
+import { sessionQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
 import { ActionButton, EmptyNote, ErrorNote, PanelTitle, percent, QuietButton, QuietTable, Waiting } from "../../ui";
 

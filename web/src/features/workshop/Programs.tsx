@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import { useChanges } from "../../api/changes";
 import { client, taken } from "../../api/client";
-import { tokensQuery } from "../../api/queries";
+import { tokensQuery } from "../../api/fleet-queries";
 import { ActionButton, ErrorNote, numberOf, OptionalNumber, QuietButton, Select, Waiting } from "../../ui";
 import { ShortField } from "./fields";
 import { moment, type Role, ROLES, ROLE_WORDS } from "./roles";

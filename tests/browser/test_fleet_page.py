@@ -1,0 +1,92 @@
+"""The fleet's page over tables of made-up cars: what it shows, what is accepted, and the work begun from it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+
+import numpy as np
+import pytest
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webdriver import WebDriver
+from selenium.webdriver.support.ui import WebDriverWait
+
+from phasko.bench import capture_files, record
+from phasko.fleet.view import keep_view
+from phasko.formats import CaptureFiles
+from phasko.jobs.engine_profiles import save_engine
+from phasko.jobs.importing import import_capture
+from phasko.jobs.opening import open_job
+from phasko.store import Database
+from tests.browser.hands import PATIENCE_S, press, reads, seen
+from tests.fleet.test_teaching import ENGINE, car, kept
+from tests.serving import served
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture(scope="module")
+def island(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """A workshop with one job, and the tables of a fleet beside it."""
+    folder = tmp_path_factory.mktemp("island")
+    with closing(Database(folder)) as database:
+        text = ENGINE.model_dump_json(by_alias=True, exclude_none=True).encode()
+        engine = save_engine(database, text, "engine.json")
+        job = open_job(database, vehicle="Van 1", make_model="", complaint="", codes=[], engine_id=engine.id)
+        made = capture_files(record(ENGINE, 3, name="run"))
+        files = CaptureFiles("run.capture.json", made["run.capture.json"], "run.csv", made["run.csv"])
+        import_capture(database, job.id, files)
+    _fleet(folder)
+    with served(folder) as running:
+        yield running.address
+
+
+def _fleet(folder: Path) -> None:
+    rng = np.random.default_rng(5)
+    sound = [car(i, rng, age_years=float(i) / 3) for i in range(40)]
+    own = {"workshop": str(folder.resolve()), "job_id": 1, "fault": "chain_jumped", "probability": 0.9, "gate": "go"}
+    out = kept(folder, [*sound, car(60, rng, late_deg=17.1, **own)])
+    keep_view(out)
+    out.rename(folder / "fleet")
+
+
+def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island: str) -> None:
+    browser.get(f"{island}/")
+    press(browser, "f")
+    assert reads(browser, "headline", "41 captures of one kind of engine: one drifts with distance")
+    assert "Its furthest cam drifts" in reads(browser, "kind", "the chain grows")
+    picture = seen(browser, "cars").find_element(By.TAG_NAME, "svg")
+    assert picture.get_attribute("aria-label") == "B1I of Corvane 2.1 twin-cam four: 41 cars over distance, 1 lie apart"
+    assert len(picture.find_elements(By.TAG_NAME, "circle")) == 40
+    assert len(picture.find_elements(By.TAG_NAME, "rect")) == 1
+    press(browser, Keys.ARROW_RIGHT, "a")
+    assert "B1E" in _label(browser, "over age")
+    assert "40 cars over age" in _label(browser, "over age")
+    apart = seen(browser, "apart")
+    assert "Chain jumped, 90%" in apart.text
+    apart.find_element(By.LINK_TEXT, "car 60").click()
+    WebDriverWait(browser, PATIENCE_S).until(lambda b: "/jobs/1/phase" in b.current_url)
+
+
+def test_what_it_teaches_is_accepted_and_the_work_is_begun_from_it(browser: WebDriver, island: str) -> None:
+    browser.get(f"{island}/fleet")
+    proposal = seen(browser, "fleet-proposal")
+    assert "Edges of B1I" in proposal.text and "± 1.0° →" in proposal.text
+    proposal.find_element(By.CSS_SELECTOR, "[aria-label='Take over B1E']").click()
+    proposal.find_element(By.XPATH, ".//button[contains(., 'next version')]").click()
+    assert "Saved as version 2" in reads(browser, "kind", "Saved as version 2")
+    seen(browser, "fleet-work").find_element(By.XPATH, ".//button[contains(., 'up to date')]").click()
+    # The made-up cars are gone from the disk: what is there now is the workshop's one job.
+    patient = WebDriverWait(browser, 120)
+    patient.until(lambda b: "One capture of one kind" in b.find_element(By.CSS_SELECTOR, "[data-testid=headline]").text)
+    assert "Too few distances are known" in seen(browser, "kind").text
+
+
+def _label(browser: WebDriver, words: str) -> str:
+    def drawn(driver: WebDriver) -> str | bool:
+        told = str(driver.find_element(By.CSS_SELECTOR, "[data-testid=cars] svg").get_attribute("aria-label"))
+        return told if words in told else False
+
+    return str(WebDriverWait(browser, PATIENCE_S).until(drawn))

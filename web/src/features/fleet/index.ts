@@ -1,0 +1,1 @@
+export { FleetPage } from "./FleetPage";
