@@ -4,13 +4,15 @@
 
 The server runs as a process of its own, behind people with names. Every person signs in, and then does what screens do:
 the board, a job, its captures, its call, a strip, a window of the raw signals, what was noted; one request in twenty is
-a change. Beside them one imports the recording. Times are the client's, in ms; a reference in the same run is the time
-of the smallest request while nobody else is there.
+a change. All of them listen for what the others change. Beside them one imports the recording, again and again. Times
+are the client's, in ms; a reference in the same run is the time of the smallest request while nobody else is there.
+Told beside: the server's memory, how long until a change is heard, and whether every change is in the log.
 """
 
 from __future__ import annotations
 
 import asyncio
+import json
 import subprocess
 import sys
 import tempfile
@@ -31,6 +33,7 @@ from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.keeping.people import add_person
 from phasko.store import Database
+from phasko.store.audit import log_entries
 
 ENGINE = "corvane-2.1-four"
 SECRET = "four good long words"
@@ -47,14 +50,18 @@ class Asked:
     began_s: float
     took_ms: float
     status: int
+    capture: int = 0
 
 
 @dataclass(frozen=True)
 class Crowd:
-    """All requests, and from when to when (s) a recording was imported beside them."""
+    """All requests; from when to when (s) a recording was imported beside them; what was heard, when (s), of which
+    captures, by whom; the server's memory (MiB) every few seconds."""
 
     asked: Sequence[Asked]
     imports: Sequence[tuple[float, float]]
+    heard: Sequence[tuple[float, Sequence[int], int]]
+    memory: Sequence[float]
 
     def during(self, one: Asked) -> bool:
         ends = one.began_s + one.took_ms / 1e3
@@ -134,7 +141,21 @@ async def _one(client: httpx.AsyncClient, job: int, rng: np.random.Generator) ->
     else:
         method, path, what = looks[int(rng.integers(len(looks)))]
         answer = await client.request(method, path)
-    return Asked(what, begun, 1e3 * (time.monotonic() - begun), answer.status_code)
+    return Asked(what, begun, 1e3 * (time.monotonic() - begun), answer.status_code, job if what == "mark" else 0)
+
+
+async def _listens(address: str, number: int, heard: list[tuple[float, Sequence[int], int]]) -> None:
+    async with person(address, f"person {number}") as client, client.stream("GET", "/api/changes") as stream:
+        async for line in stream.aiter_lines():
+            if line.startswith("data: "):
+                heard.append((time.monotonic(), json.loads(line.removeprefix("data: "))["captures"], number))
+
+
+async def _watches_memory(pid: int, found: list[float]) -> None:
+    while True:
+        lines = Path(f"/proc/{pid}/status").read_text(encoding="ascii").splitlines()
+        found.append(next(int(line.split()[1]) / 1024.0 for line in lines if line.startswith("VmRSS")))
+        await asyncio.sleep(5.0)
 
 
 async def _imports(address: str, data: bytes, name: str) -> tuple[float, float]:
@@ -145,16 +166,25 @@ async def _imports(address: str, data: bytes, name: str) -> tuple[float, float]:
         return begun, time.monotonic()
 
 
-async def crowd(address: str, seconds: float, people: int, data: bytes) -> Crowd:
+async def crowd(address: str, seconds: float, people: int, data: bytes, pid: int) -> Crowd:
     """So many people for so long; a recording is imported over and over beside them, each time another one."""
     found: list[Asked] = []
+    heard: list[tuple[float, Sequence[int], int]] = []
+    memory: list[float] = []
+    beside = [asyncio.create_task(_listens(address, k, heard)) for k in range(people)]
+    beside.append(asyncio.create_task(_watches_memory(pid, memory)))
+    await asyncio.sleep(2.0)
     until = time.monotonic() + seconds
     working = [asyncio.create_task(_works(address, k, until, found)) for k in range(people)]
     imports = []
-    while time.monotonic() < until - 5.0:
+    while data and time.monotonic() < until - 5.0:
         imports.append(await _imports(address, _other(data, len(imports)), f"large{len(imports)}.csv"))
     await asyncio.gather(*working)
-    return Crowd(found, imports)
+    await asyncio.sleep(2.0)
+    for task in beside:
+        task.cancel()
+    await asyncio.gather(*beside, return_exceptions=True)
+    return Crowd(found, imports, heard, memory)
 
 
 def _other(data: bytes, number: int) -> bytes:
@@ -186,6 +216,8 @@ def _table(found: Crowd, reference_ms: float) -> str:
     groups["while it is imported"] = [one for one in found.asked if found.during(one)]
     groups["all"] = list(found.asked)
     for what, own in groups.items():
+        if not own:
+            continue
         took = np.array([one.took_ms for one in own])
         wrong = sum(one.status >= 400 for one in own)
         low, high, most = np.median(took), np.percentile(took, 95), took.max()
@@ -195,6 +227,34 @@ def _table(found: Crowd, reference_ms: float) -> str:
     return "\n".join(rows)
 
 
+def _beside(found: Crowd, people: int, logged: int) -> str:
+    """Memory, how soon changes are heard, and whether all are there."""
+    marks = [one for one in found.asked if one.what == "mark" and one.status < 400]
+    delays = []
+    for mark in marks:
+        stored = mark.began_s + mark.took_ms / 1e3
+        by: dict[int, float] = {}
+        for at, captures, number in found.heard:
+            if at >= mark.began_s and mark.capture in captures:
+                by.setdefault(number, at - stored)
+        delays += by.values()
+        delays += [float("inf")] * (people - len(by))
+    late = np.maximum(np.array(delays), 0.0)
+    third = max(1, len(found.memory) // 3)
+    first, last = (float(np.median(part)) for part in (found.memory[:third], found.memory[-third:]))
+    return (
+        f"{len(marks)} changes answered, {logged} in the log. Heard by each of {people} after "
+        f"{np.median(late):.2f} s in the median, {np.percentile(late, 95):.2f} s at 95 %, {late.max():.2f} s at most.\n"
+        f"Memory of the server: {first:.0f} MiB in the first third, {last:.0f} MiB in the last, "
+        f"{max(found.memory):.0f} MiB at most."
+    )
+
+
+def _marks_logged(folder: Path) -> int:
+    with closing(Database(folder)) as database, database.reading() as session:
+        return sum("marks" in line.fields.split("\n") for line in log_entries(session))
+
+
 def main() -> None:
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 120.0
     people = int(sys.argv[2]) if len(sys.argv) > 2 else 20
@@ -202,7 +262,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         workshop(folder, people)
-        data = recording(megabytes, 1)
+        data = recording(megabytes, 1) if megabytes > 0.0 else b""
         command = [sys.executable, "-m", "phasko", "serve", "--port", "8971", "--data", str(folder)]
         with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as server:
             assert server.stdout is not None
@@ -212,15 +272,17 @@ def main() -> None:
             try:
                 asyncio.run(_warm(address))
                 reference = asyncio.run(_alone(address))
-                found = asyncio.run(crowd(address, seconds, people, data))
+                found = asyncio.run(crowd(address, seconds, people, data, server.pid))
             finally:
                 server.terminate()
+        logged = _marks_logged(folder)
     took = [until - since for since, until in found.imports]
     print(
         f"{people} people for {seconds:.0f} s; {len(data) / 1e6:.0f} MB imported beside them {len(took)} times, "
-        f"{np.mean(took):.0f} s each.\n"
+        f"{np.mean(took) if took else 0.0:.0f} s each.\n"
     )
     print(_table(found, reference))
+    print(_beside(found, people, logged))
 
 
 if __name__ == "__main__":

@@ -35,6 +35,8 @@ SCREENS = (
     "engines",
     "engines/1",
     "workshop",
+    "fleet",
+    "updates",
     "settings",
     "jobs/{job}/vehicle",
     *(f"jobs/{{job}}/{station}" for station in STATIONS),

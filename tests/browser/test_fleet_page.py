@@ -54,6 +54,7 @@ def _fleet(folder: Path) -> None:
 
 def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island: str) -> None:
     browser.get(f"{island}/")
+    WebDriverWait(browser, PATIENCE_S).until(lambda b: b.find_elements(By.CSS_SELECTOR, "main h1"))
     press(browser, "f")
     assert reads(browser, "headline", "41 captures of one kind of engine: one drifts with distance")
     assert "Its furthest cam drifts" in reads(browser, "kind", "the chain grows")
@@ -73,7 +74,7 @@ def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island:
 def test_what_it_teaches_is_accepted_and_the_work_is_begun_from_it(browser: WebDriver, island: str) -> None:
     browser.get(f"{island}/fleet")
     proposal = seen(browser, "fleet-proposal")
-    assert "Edges of B1I" in proposal.text and "± 1.0° →" in proposal.text
+    assert "Edges of B1I" in proposal.text and "± 0.5° → ± 0.8°" in proposal.text
     proposal.find_element(By.CSS_SELECTOR, "[aria-label='Take over B1E']").click()
     proposal.find_element(By.XPATH, ".//button[contains(., 'next version')]").click()
     assert "Saved as version 2" in reads(browser, "kind", "Saved as version 2")
