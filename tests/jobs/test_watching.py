@@ -11,9 +11,8 @@ from phasko.bench import capture_files, record
 from phasko.bench.pool import pool_engine
 from phasko.core.errors import RefusedError
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.inbox import import_waiting, inbox_folder, waiting_files
+from phasko.jobs.inbox import Watching, check_watched, import_waiting, inbox_folder, waiting_files
 from phasko.jobs.opening import open_job
-from phasko.jobs.watching import Watching, check_watched
 from phasko.store import Database
 from phasko.store.audit import log_entries
 
@@ -121,7 +120,7 @@ def test_the_workshops_own_folder_is_not_watched(tmp_path: Path, which: str, mon
 
 
 def test_it_runs_by_itself(watching: Watching, export: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("phasko.jobs.watching.EVERY_S", 0.01)
+    monkeypatch.setattr("phasko.jobs.inbox.watching.EVERY_S", 0.01)
     (export / "a.csv").write_text("time_s,a\n0,1\n", encoding="utf-8")
     watching.start()
     for _ in range(2000):

@@ -16,8 +16,8 @@ from starlette.types import Scope
 from phasko import __version__
 from phasko.fleet.desk import FleetDesk
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.inbox import Watching
 from phasko.jobs.rejudging import Rejudging
-from phasko.jobs.watching import Watching
 from phasko.store import Database
 from phasko.web.door import Door
 from phasko.web.errors import ErrorBody, answer_errors, error_response

@@ -18,8 +18,8 @@ import uvicorn
 from phasko.core.errors import RefusedError
 from phasko.fleet.desk import FleetDesk
 from phasko.jobs.board import board
+from phasko.jobs.inbox import Watching, check_watched
 from phasko.jobs.logbook.words import index_jobs
-from phasko.jobs.watching import Watching, check_watched
 from phasko.keeping.people import LEAD, Account, accounts, hashed, set_lead
 from phasko.keeping.tokens import token_keys
 from phasko.store import Database

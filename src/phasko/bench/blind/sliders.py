@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import NamedTuple
 
 from phasko.bench.blind.car import BadSignal, Present
@@ -14,7 +15,8 @@ from phasko.core.documents.fault_name import FaultName
 __all__ = ["NUISANCES", "FaultSliders", "Slider", "Turned", "sliders_of"]
 
 
-class Slider(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class Slider:
     """A size: what it is, its unit, its range and step, and where it begins."""
 
     words: str

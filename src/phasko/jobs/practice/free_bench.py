@@ -43,25 +43,13 @@ __all__ = [
 ]
 
 
-class SliderOut(BaseModel):
-    """A size that can be turned."""
-
-    model_config = ConfigDict(frozen=True)
-    words: str
-    unit: str
-    least: float
-    most: float
-    step: float
-    usual: float
-
-
 class WayOut(BaseModel):
     """One kind of a fault; ``leak`` names it where there are several."""
 
     model_config = ConfigDict(frozen=True)
     leak: str | None
     title: str
-    slider: SliderOut | None
+    slider: Slider | None
 
 
 class PlaceOut(BaseModel):
@@ -92,7 +80,7 @@ class NuisanceOut(BaseModel):
 
     model_config = ConfigDict(frozen=True)
     id: str
-    slider: SliderOut
+    slider: Slider
 
 
 class BenchEngine(BaseModel):
@@ -208,7 +196,7 @@ def _engine(name: str, profile: EngineProfile) -> BenchEngine:
         cams=[PlaceOut(id=cam.id, title=_cam_title(profile, cam.id)) for cam in profile.cams],
         cylinders=sorted(int(cylinder) for cylinder in profile.firing_order),
         faults=[_fault(one) for one in sliders_of(profile)],
-        nuisances=[NuisanceOut(id=key, slider=_slider(slider)) for key, slider in NUISANCES.items()],
+        nuisances=[NuisanceOut(id=key, slider=slider) for key, slider in NUISANCES.items()],
         tooth_deg=profile.crank.known_wheel.pitch_deg,
         pitch_deg=360.0 / sprocket if sprocket else None,
     )
@@ -225,7 +213,7 @@ def _fault(one: FaultSliders) -> FaultOut:
             WayOut(
                 leak=way.leak,
                 title=_LEAK_TITLES.get(way.leak or "", ""),
-                slider=None if way.slider is None else _slider(way.slider),
+                slider=way.slider,
             )
             for way in one.ways
         ],
@@ -236,10 +224,6 @@ def _fault(one: FaultSliders) -> FaultOut:
         signals=list(one.signals),
         presents=list(one.presents),
     )
-
-
-def _slider(slider: Slider) -> SliderOut:
-    return SliderOut(**slider._asdict())
 
 
 def bench_picture(asked: BenchAsked) -> BenchPicture:

@@ -26,12 +26,11 @@ from phasko.jobs.import_sheet import (
     set_marks,
 )
 from phasko.jobs.importing import ImportedCapture
-from phasko.jobs.inbox import WaitingFile, import_waiting, inbox_folder, waiting_files
+from phasko.jobs.inbox import WaitingFile, Watching, import_waiting, inbox_folder, waiting_files
 from phasko.jobs.opening import JobSummary, save_learnt_engine
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
 from phasko.jobs.recording.sensor_test import SensorTest, sensor_test
 from phasko.jobs.rulers import Between, EdgesInSpan, between, edges_in_span
-from phasko.jobs.watching import Watching
 from phasko.web.errors import OUTDATED
 from phasko.web.workshop import DatabaseOf, MadeFrom, tag
 

@@ -6,7 +6,7 @@ export type ByHand = Required<Schemas["ByHand"]>;
 export type BenchEngine = Schemas["BenchEngine"];
 export type BenchFault = Schemas["FaultOut"];
 export type Sized = Schemas["Sized"];
-export type Slider = Schemas["SliderOut"];
+export type Slider = Schemas["Slider"];
 
 /** The fault of that name on this engine; the first where it cannot have it. */
 export function faultOf(engine: BenchEngine, name: string): BenchFault {

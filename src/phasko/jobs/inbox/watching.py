@@ -15,7 +15,7 @@ from pathlib import Path
 
 from phasko.core.errors import PhaskoError, RefusedError
 from phasko.formats import FORMATS
-from phasko.jobs.inbox import inbox_folder
+from phasko.jobs.inbox.waiting import inbox_folder
 from phasko.store import Database
 from phasko.store.audit import note
 
