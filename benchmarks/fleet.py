@@ -26,7 +26,6 @@ from pathlib import Path
 import dask
 import numpy as np
 import pyarrow.parquet as pq
-from dask.distributed import LocalCluster
 
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engine
@@ -35,7 +34,7 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.scope import capture_files
-from phasko.fleet.running import WORKER_MEMORY, Cluster, Progress, analyse_fleet
+from phasko.fleet.running import Cluster, Progress, analyse_fleet, local_cluster
 from phasko.fleet.tables import FleetTables
 from phasko.fleet.teaching import taught_by, taught_lines
 from phasko.fleet.units import Found, found_units
@@ -115,17 +114,7 @@ def in_turns(found: Found, out: Path) -> list[Timed]:
 
 @contextmanager
 def _cluster(workers: int) -> Iterator[str]:
-    with (
-        dask.config.set({"distributed.scheduler.worker-ttl": None}),
-        LocalCluster(
-            n_workers=workers,
-            threads_per_worker=1,
-            memory_limit=WORKER_MEMORY,
-            host="127.0.0.1",
-            dashboard_address="127.0.0.1:0",
-            silence_logs="ERROR",
-        ) as cluster,
-    ):
+    with dask.config.set({"distributed.scheduler.worker-ttl": None}), local_cluster(workers) as cluster:
         yield cluster.scheduler_address
 
 

@@ -27,6 +27,10 @@ from phasko.core.engine.firing_ripple import firing_ripple
 from phasko.core.evidence import JobEvidence
 from phasko.core.signals.recording import Channel, Recording
 from phasko.formats import CaptureFiles
+from phasko.jobs.engine_profiles import save_engine
+from phasko.jobs.importing import import_capture
+from phasko.jobs.opening import open_job
+from phasko.store import Database
 
 FOUR = "corvane-2.1-four"
 COARSE_FOUR = "ostrin-1.4-four"
@@ -114,6 +118,17 @@ def bench_files(
     files = capture_files(made)
     described, data = f"{name}.capture.json", f"{name}.csv"
     return CaptureFiles(described, files[described], data, files[data])
+
+
+def job_with_capture(
+    database: Database, vehicle: str = "Van 1", engine: str = FOUR, seed: int = 1, **shifts: float
+) -> int:
+    """The number of a new job with one capture of the bench; ``shifts`` are cam offsets."""
+    text = pool_engine(engine).model_dump_json(by_alias=True, exclude_none=True).encode()
+    stored = save_engine(database, text, "engine.json")
+    job = open_job(database, vehicle=vehicle, make_model="", complaint="", codes=[], engine_id=stored.id)
+    import_capture(database, job.id, bench_files("run", engine, seed, cycles=8.0, **shifts))
+    return job.id
 
 
 def analysed(*recordings: Recording, engine: str | EngineProfile = FOUR, good: tuple[Recording, ...] = ()) -> Analysis:

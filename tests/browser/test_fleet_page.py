@@ -13,15 +13,11 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
-from phasko.bench import capture_files, record
 from phasko.fleet.view import keep_view
-from phasko.formats import CaptureFiles
-from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_capture
-from phasko.jobs.opening import open_job
 from phasko.store import Database
 from tests.browser.hands import PATIENCE_S, press, reads, seen
-from tests.fleet.test_teaching import ENGINE, car, kept
+from tests.builders import job_with_capture
+from tests.fleet.test_teaching import car, kept
 from tests.serving import served
 
 pytestmark = pytest.mark.browser
@@ -32,12 +28,7 @@ def island(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """A workshop with one job, and the tables of a fleet beside it."""
     folder = tmp_path_factory.mktemp("island")
     with closing(Database(folder)) as database:
-        text = ENGINE.model_dump_json(by_alias=True, exclude_none=True).encode()
-        engine = save_engine(database, text, "engine.json")
-        job = open_job(database, vehicle="Van 1", make_model="", complaint="", codes=[], engine_id=engine.id)
-        made = capture_files(record(ENGINE, 3, name="run"))
-        files = CaptureFiles("run.capture.json", made["run.capture.json"], "run.csv", made["run.csv"])
-        import_capture(database, job.id, files)
+        job_with_capture(database, seed=3)
     _fleet(folder)
     with served(folder) as running:
         yield running.address

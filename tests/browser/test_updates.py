@@ -12,33 +12,20 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 
-from phasko.bench import capture_files, record
-from phasko.bench.pool import pool_engine
-from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
-from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_capture
-from phasko.jobs.opening import open_job
 from phasko.store import Database
 from tests.browser.hands import gone, reads, seen
+from tests.builders import job_with_capture
 from tests.serving import served
 
 pytestmark = pytest.mark.browser
-
-ENGINE = pool_engine("pellowe-1.0-triple")
 
 
 @pytest.fixture
 def older(tmp_path: Path) -> Iterator[str]:
     """A workshop whose one job was called by an older version, which would have opened the engine."""
     with closing(Database(tmp_path)) as database:
-        text = ENGINE.model_dump_json(by_alias=True, exclude_none=True).encode()
-        engine = save_engine(database, text, "engine.json")
-        job = open_job(database, vehicle="Ice cart 2", make_model="", complaint="", codes=[], engine_id=engine.id)
-        made = capture_files(record(ENGINE, 3, name="run"))
-        files = CaptureFiles("run.capture.json", made["run.capture.json"], "run.csv", made["run.csv"])
-        import_capture(database, job.id, files)
-        analyse_stored_job(database, job.id)
+        analyse_stored_job(database, job_with_capture(database, "Ice cart 2", "pellowe-1.0-triple", 3))
     with closing(sqlite3.connect(tmp_path / "phasko.sqlite3")) as stored, stored:
         ((number, document, head),) = stored.execute("SELECT id, document, head FROM results").fetchall()
         said, shown = json.loads(document), json.loads(head)

@@ -7,35 +7,25 @@ from contextlib import closing
 
 import pytest
 
-from phasko.bench import Shift, capture_files, record
 from phasko.bench.pool import pool_engine
 from phasko.core.documents import Analysis
 from phasko.core.errors import DataError
 from phasko.core.revisions import revision_of
-from phasko.formats import CaptureFiles
 from phasko.jobs import analysing, rejudging
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
-from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.importing import import_capture
-from phasko.jobs.opening import open_job
 from phasko.jobs.rejudging import Rejudging, earlier_results, take_over
 from phasko.store import Database
 from phasko.store.audit import log_entries
+from tests.builders import bench_files, job_with_capture
 
 ENGINE = pool_engine("pellowe-1.0-triple")
 Version = Callable[[str, bool], None]
 
 
-def opened(database: Database, vehicle: str, seed: int, late_deg: float = 0.0) -> int:
-    text = ENGINE.model_dump_json(by_alias=True, exclude_none=True).encode()
-    engine = save_engine(database, text, "engine.json")
-    job = open_job(database, vehicle=vehicle, make_model="", complaint="", codes=[], engine_id=engine.id)
-    shift = Shift({cam.id: late_deg for cam in ENGINE.cams})
-    made = capture_files(record(ENGINE, seed, shift=shift, name="run"))
-    files = CaptureFiles("run.capture.json", made["run.capture.json"], "run.csv", made["run.csv"])
-    import_capture(database, job.id, files)
-    return job.id
+def opened(database: Database, vehicle: str, seed: int) -> int:
+    return job_with_capture(database, vehicle, "pellowe-1.0-triple", seed)
 
 
 @pytest.fixture
@@ -65,6 +55,15 @@ def version(monkeypatch: pytest.MonkeyPatch) -> Version:
 def again(database: Database) -> Iterator[Rejudging]:
     with closing(Rejudging(database)) as made:
         yield made
+
+
+def two_called(database: Database, version: Version) -> list[int]:
+    """Two jobs, called by version 1.0."""
+    version("1.0", False)
+    jobs = [opened(database, f"Van {seed}", seed) for seed in (3, 4)]
+    for job in jobs:
+        analyse_stored_job(database, job)
+    return jobs
 
 
 def read(again: Rejudging) -> None:
@@ -117,9 +116,7 @@ def test_what_is_new_of_a_job_is_read_by_the_version_that_runs(
     version("1.0", False)
     analyse_stored_job(database, job)
     version("2.0", True)
-    made = capture_files(record(ENGINE, 9, name="second"))
-    files = CaptureFiles("second.capture.json", made["second.capture.json"], "second.csv", made["second.csv"])
-    import_capture(database, job, files)
+    import_capture(database, job, bench_files("second", "pellowe-1.0-triple", 9))
     now = analyse_stored_job(database, job)
     assert now is not None and (now.older, len(now.analysis.captures)) == (None, 2)
     assert again.now().unread == []
@@ -128,10 +125,7 @@ def test_what_is_new_of_a_job_is_read_by_the_version_that_runs(
 def test_every_job_is_read_the_heaviest_change_first(
     database: Database, version: Version, again: Rejudging, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    jobs = [opened(database, f"Van {seed}", seed) for seed in (3, 4)]
-    version("1.0", False)
-    for job in jobs:
-        analyse_stored_job(database, job)
+    jobs = two_called(database, version)
     version("2.0", True)
     opens = analysing.judged
 
@@ -149,7 +143,7 @@ def test_every_job_is_read_the_heaviest_change_first(
 
 
 def test_what_differs_is_said_and_what_lies_within_the_half_widths_is_not(database: Database) -> None:
-    job = opened(database, "Van 1", 3, late_deg=6.0)
+    job = job_with_capture(database, "Van 1", "pellowe-1.0-triple", 3, B1I=6.0, B1E=6.0)
     held = analyse_stored_job(database, job)
     assert held is not None
     before = held.analysis
@@ -178,10 +172,7 @@ def test_what_differs_is_said_and_what_lies_within_the_half_widths_is_not(databa
 def test_a_job_that_cannot_be_read_is_told_and_stops_nothing(
     database: Database, version: Version, again: Rejudging, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    jobs = [opened(database, f"Van {seed}", seed) for seed in (3, 4)]
-    version("1.0", False)
-    for job in jobs:
-        analyse_stored_job(database, job)
+    jobs = two_called(database, version)
     version("2.0", False)
     kept = rejudging.judged
 

@@ -15,7 +15,7 @@ from phasko.fleet.rows import Rows
 from phasko.fleet.tables import FleetTables
 from phasko.fleet.units import Bad, Found, Unit
 
-__all__ = ["Cluster", "Progress", "analyse_fleet"]
+__all__ = ["Cluster", "Progress", "analyse_fleet", "local_cluster"]
 
 BATCH = 64
 AHEAD = 4
@@ -128,7 +128,7 @@ def _results(client: Any, pending: Sequence[Unit], ahead: int) -> Iterator[tuple
 def _client(cluster: Cluster) -> Iterator[tuple[Any, int]]:
     """The cluster's client, and how many workers it has."""
     import dask
-    from dask.distributed import Client, LocalCluster
+    from dask.distributed import Client
 
     quiet = {"distributed.scheduler.allowed-failures": TRIES, "distributed.worker.daemon": True}
     with dask.config.set(quiet):
@@ -137,19 +137,23 @@ def _client(cluster: Cluster) -> Iterator[tuple[Any, int]]:
                 yield client, max(1, len(client.scheduler_info(n_workers=-1)["workers"]))
             return
         count = cluster.workers or _cores()
-        with (
-            LocalCluster(
-                n_workers=count,
-                threads_per_worker=1,
-                memory_limit=WORKER_MEMORY,
-                host="127.0.0.1",
-                # Any free port: two fleets at once would both want the usual one.
-                dashboard_address="127.0.0.1:0",
-                silence_logs="ERROR",
-            ) as local,
-            Client(local) as client,
-        ):
+        with local_cluster(count) as local, Client(local) as client:
             yield client, count
+
+
+def local_cluster(workers: int) -> Any:
+    """So many workers on this machine, a process each, which only this machine reaches."""
+    from dask.distributed import LocalCluster
+
+    return LocalCluster(
+        n_workers=workers,
+        threads_per_worker=1,
+        memory_limit=WORKER_MEMORY,
+        host="127.0.0.1",
+        # Any free port: two fleets at once would both want the usual one.
+        dashboard_address="127.0.0.1:0",
+        silence_logs="ERROR",
+    )
 
 
 def _cores() -> int:
