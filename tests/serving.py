@@ -14,7 +14,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-PATIENCE_S = 180.0
+PATIENCE_S = 900.0
 
 
 @dataclass(frozen=True)
