@@ -18,7 +18,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from phasko.bench.pool import pool_engine
 from phasko.core.looks import QUESTIONS, asked_of
 
-PATIENCE_S = 20
+PATIENCE_S = 60
 
 DROP = """
 const [zone, files] = arguments;

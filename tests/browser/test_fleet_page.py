@@ -71,7 +71,7 @@ def test_what_it_teaches_is_accepted_and_the_work_is_begun_from_it(browser: WebD
     assert "Saved as version 2" in reads(browser, "kind", "Saved as version 2")
     seen(browser, "fleet-work").find_element(By.XPATH, ".//button[contains(., 'up to date')]").click()
     # The made-up cars are gone from the disk: what is there now is the workshop's one job.
-    patient = WebDriverWait(browser, 120)
+    patient = WebDriverWait(browser, 600)
     patient.until(lambda b: "One capture of one kind" in b.find_element(By.CSS_SELECTOR, "[data-testid=headline]").text)
     assert "Too few distances are known" in seen(browser, "kind").text
 

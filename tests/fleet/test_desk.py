@@ -19,7 +19,7 @@ from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 
-PATIENCE_S = 180.0
+PATIENCE_S = 600.0
 
 
 @pytest.fixture

@@ -23,7 +23,7 @@ from phasko.store.audit import note
 from phasko.web.live import Change, Live
 from tests.serving import served
 
-PATIENCE_S = 20.0
+PATIENCE_S = 120.0
 
 
 @pytest.fixture
