@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import json
 import socket
 import subprocess
 import sys
@@ -19,9 +20,13 @@ from pathlib import Path
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
+from benchmarks.fleet import make_fleet
+
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 SETTLE_S = 1.5
 RECORDS_S = 5.0
+CARS = 300
+"""Of five engines, for the picture of a fleet."""
 
 VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("board", "/", "light", 1280, 800, ""),
@@ -31,7 +36,6 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("complaint", "/jobs/15/complaint", "light", 1280, 1000, ""),
     ("hook-up", "/jobs/10/hook-up", "light", 1280, 1300, ""),
     ("recording", "/jobs/7/captures", "light", 1280, 800, " "),
-    ("phase-sweep", "/jobs/3/phase", "light", 1280, 1500, ""),
     ("captures", "/jobs/17/captures", "light", 1280, 800, ""),
     ("look", "/jobs/17/look", "light", 1280, 800, ""),
     ("seal", "/jobs/10/seal", "light", 1280, 800, ""),
@@ -43,6 +47,7 @@ VIEWS: list[tuple[str, str, str, int, int, str]] = [
     ("hand-over", "/jobs/17/hand-over", "light", 1280, 1500, ""),
     ("repair", "/jobs/8/hand-over", "light", 1280, 1200, "r"),
     ("free-bench", "/practice/bench", "light", 1280, 900, ""),
+    ("fleet", "/fleet", "light", 1280, 800, ""),
 ]
 """(file, address, mode, width, height, keys pressed before the picture)"""
 
@@ -52,8 +57,10 @@ def demo_server() -> Iterator[str]:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    with tempfile.TemporaryDirectory() as data:
+    with tempfile.TemporaryDirectory() as data, tempfile.TemporaryDirectory() as island:
+        make_fleet(Path(island), CARS)
         command = [sys.executable, "-m", "phasko", "serve", "--demo", "--port", str(port), "--data", data]
+        command += ["--fleet", island]
         with subprocess.Popen(command, stdout=subprocess.DEVNULL) as running:
             address = f"http://127.0.0.1:{port}"
             while True:
@@ -62,8 +69,18 @@ def demo_server() -> Iterator[str]:
                     break
                 except (urllib.error.URLError, ConnectionError):
                     time.sleep(0.2)
+            _analyse_fleet(address)
             yield address
             running.terminate()
+
+
+def _analyse_fleet(address: str) -> None:
+    urllib.request.urlopen(urllib.request.Request(f"{address}/api/fleet", method="POST"), timeout=10).close()
+    while True:
+        with urllib.request.urlopen(f"{address}/api/fleet", timeout=10) as told:
+            if not json.load(told)["running"]:
+                return
+        time.sleep(1.0)
 
 
 def main() -> None:
