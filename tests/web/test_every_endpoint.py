@@ -33,7 +33,10 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[FastAPI]:
         made = create_app(database, Door(tuple, loopback_only=True), upload_limit_bytes=4 << 20)
         # A stream of changes ends when the server does; here nobody could wait for it.
         made.state.live.close()
-        yield made
+        # The work of a fleet is a process of its own, with tests of its own; here it would only run beside the others.
+        made.state.fleet.start = lambda: None
+        with closing(made.state.fleet), closing(made.state.rejudging):
+            yield made
 
 
 @pytest.fixture(scope="module")
