@@ -57,7 +57,7 @@ def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island:
     assert "B1E" in _label(browser, "over age")
     assert "40 cars over age" in _label(browser, "over age")
     apart = seen(browser, "apart")
-    assert "Chain jumped, 90%" in apart.text
+    assert "drive jumped, 90%" in apart.text
     apart.find_element(By.LINK_TEXT, "car 60").click()
     WebDriverWait(browser, PATIENCE_S).until(lambda b: "/jobs/1/phase" in b.current_url)
 

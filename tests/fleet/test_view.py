@@ -62,7 +62,7 @@ def test_those_that_jumped_lie_apart_and_lead_to_their_jobs(island: Path) -> Non
     assert {one.name for one in apart} == {"car 50", "car 51", "car 52"}
     assert {one.job_id for one in apart} == {0, 1, 2}
     assert all(one.apart_sds > 10 and one.offset_deg - one.expected_deg > 12 for one in apart)
-    assert {(one.fault, one.probability) for one in apart} == {("chain_jumped", 0.9)}
+    assert {(one.called, one.probability) for one in apart} == {("drive jumped", 0.9)}
 
 
 def test_jobs_of_another_workshop_are_no_jobs_here(island: Path, tmp_path: Path) -> None:

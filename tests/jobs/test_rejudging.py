@@ -15,7 +15,7 @@ from phasko.jobs import analysing, rejudging
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
 from phasko.jobs.importing import import_capture
-from phasko.jobs.rejudging import Rejudging, earlier_results, take_over
+from phasko.jobs.rejudging import Rejudging, count_older_calls, earlier_results, take_over
 from phasko.store import Database
 from phasko.store.audit import log_entries
 from tests.builders import bench_files, job_with_capture
@@ -85,6 +85,7 @@ def test_the_older_call_stands_until_the_newer_one_is_taken_over(
     standing = analyse_stored_job(database, job)
     assert standing is not None and (standing.older, standing.analysis) == ("1.0", first.analysis)
     assert (again.now().unread, again.now().software) == ([job], "2.0")
+    assert count_older_calls(database).jobs == 1
 
     read(again)
     (row,) = again.now().revised
@@ -99,6 +100,7 @@ def test_the_older_call_stands_until_the_newer_one_is_taken_over(
     assert now is not None and (now.older, now.analysis.verdict.teardown) == (None, "go")
     assert [one.teardown for one in board(database)] == ["go"]
     assert again.now().revised == again.now().unread == []
+    assert count_older_calls(database).jobs == 0
     held = earlier_results(database, job)
     assert [(one.software, one.standing, one.head.teardown) for one in held] == [
         ("phasko 2.0", True, "go"),
@@ -117,6 +119,9 @@ def test_what_is_new_of_a_job_is_read_by_the_version_that_runs(
     analyse_stored_job(database, job)
     version("2.0", True)
     import_capture(database, job, bench_files("second", "pellowe-1.0-triple", 9))
+    assert again.now().unread == [job]
+    read(again)
+    assert again.now().unread == again.now().revised == []
     now = analyse_stored_job(database, job)
     assert now is not None and (now.older, len(now.analysis.captures)) == (None, 2)
     assert again.now().unread == []

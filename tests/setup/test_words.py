@@ -29,7 +29,7 @@ ON_BUTTONS = {
 }
 FIELD_NAME = r"\b[a-z]+_(deg|hz|s|bar|mm|id|ms|rpm|a|v)\b"
 # They name the keys of a file that the reader wrote, or talk to a program.
-FILES = ("core/documents/", "formats/", "store/", "web/", "cli.py", "bench/", "devices/", "keeping/", "core/numbers/")
+FILES = ("core/documents/", "formats/", "store/", "web/", "cli/", "bench/", "devices/", "keeping/", "core/numbers/")
 
 
 def texts_of_python(path: Path) -> Iterator[tuple[int, str]]:

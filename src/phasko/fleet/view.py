@@ -16,6 +16,7 @@ from pydantic import BaseModel, ConfigDict
 
 from phasko.core import numbers
 from phasko.core.errors import DataError, NotFoundError
+from phasko.core.handover import FAULT_SHORT
 from phasko.core.population import Estimate, Spread
 from phasko.core.standards import Proposal
 from phasko.core.standards.proposal import CamProposal
@@ -40,11 +41,11 @@ _COLUMNS = (
 )
 
 
-class Part(BaseModel):
+class ViewPart(BaseModel):
     model_config = ConfigDict(frozen=True)
 
 
-class Interval(Part):
+class Interval(ViewPart):
     """A value with half its 95 % interval, and its ends, which a spread has not the same on both sides."""
 
     value: float
@@ -53,7 +54,7 @@ class Interval(Part):
     high: float
 
 
-class PointView(Part):
+class PointView(ViewPart):
     """One car: its offset (degrees of the crank, late positive) and its half width, how many standard deviations of a
     sound one it lies from its kind, and how likely a cam or wheel has moved."""
 
@@ -68,7 +69,7 @@ class PointView(Part):
     moved: float
 
 
-class CamView(Part):
+class CamView(ViewPart):
     """One cam of the kind: where its edges lie when new, in which half width a new sound one reads, how fast it falls
     back (degrees in 10 000 km), and its cars; ``left_out`` of them are not drawn."""
 
@@ -80,7 +81,7 @@ class CamView(Part):
     left_out: int
 
 
-class ApartView(Part):
+class ApartView(ViewPart):
     """A car that lies apart: which cam by how many standard deviations, and what was called."""
 
     unit: str
@@ -91,11 +92,11 @@ class ApartView(Part):
     u95_deg: float
     expected_deg: float
     apart_sds: float
-    fault: str | None
+    called: str | None
     probability: float | None
 
 
-class GoodsView(Part):
+class GoodsView(ViewPart):
     """What the library of known goods would look like: cars that are sound enough, of how many, at which temperatures,
     how many of them are kept as known good already."""
 
@@ -105,7 +106,7 @@ class GoodsView(Part):
     temperatures: dict[str, int]
 
 
-class KindView(Part):
+class KindView(ViewPart):
     """One kind of engine. ``engines``: how many cars count; ``drifts``: whether its cams fall back with distance beyond
     the half width; ``wear_deg``: the furthest cam in 10 000 km; ``elongation_percent``: the chain in 10 000 km;
     ``compression``: how much sound cylinders differ, a share."""
@@ -127,12 +128,12 @@ class KindView(Part):
     proposal: Proposal | None
 
 
-class BadView(Part):
+class BadView(ViewPart):
     name: str
     reason: str
 
 
-class FleetView(Part):
+class FleetView(ViewPart):
     """All kinds, the one with most cars first; what could not be read."""
 
     captures: int
@@ -326,7 +327,7 @@ def _apart(taught: Taught, expected: Any, apart: Any, workshop: str) -> list[Apa
                     u95_deg=float(1.96 * taught.readings.sds_deg[row, column]),
                     expected_deg=float(expected[row, column]),
                     apart_sds=float(apart[row, column]),
-                    fault=car["fault"],
+                    called=_called_words(car["fault"]),
                     probability=car["probability"],
                 )
             )
@@ -348,6 +349,11 @@ def _called(car: dict[str, Any]) -> bool:
     """Whether something else is likely wrong with it, or the covers should come off."""
     other = car["fault"] not in (None, "none") and (car["probability"] or 0.0) >= _CALLED
     return other or car["gate"] == "go"
+
+
+def _called_words(fault: str | None) -> str | None:
+    """A fault of the tables by its name in lists; as it stands where a later version wrote it."""
+    return None if fault is None else dict(FAULT_SHORT).get(fault, fault)  # type: ignore[call-overload]
 
 
 def _interval(one: Estimate, times: float = 1.0) -> Interval:

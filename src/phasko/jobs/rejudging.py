@@ -10,15 +10,24 @@ from sqlalchemy.orm import Session
 
 from phasko import __version__
 from phasko.core import numbers
+from phasko.core.documents import Analysis
 from phasko.core.errors import PhaskoError
 from phasko.core.revisions import Weight, revision_of
-from phasko.jobs.analysing import judged, new_result, readable_result, rests_on
+from phasko.jobs.analysing import analyse_stored_job, judged, new_result, readable_result, rests_on
 from phasko.jobs.logbook.heads import ResultHead, head_of, read_head
 from phasko.store import Database, jobs, results
 from phasko.store.audit import note
-from phasko.store.models import Job
 
-__all__ = ["EarlierResult", "Rejudged", "Rejudging", "Revised", "earlier_results", "take_over"]
+__all__ = [
+    "EarlierResult",
+    "OlderCalls",
+    "Rejudged",
+    "Rejudging",
+    "Revised",
+    "count_older_calls",
+    "earlier_results",
+    "take_over",
+]
 
 _WEIGHTS: tuple[Weight, ...] = ("gate", "call", "figures", "nothing")
 
@@ -50,6 +59,14 @@ class Rejudged(BaseModel):
     trouble: dict[int, str]
 
 
+class OlderCalls(BaseModel):
+    """How many jobs another version than this one called."""
+
+    model_config = ConfigDict(frozen=True)
+    software: str
+    jobs: int
+
+
 class EarlierResult(BaseModel):
     """One result of a job: when it was made, by which version, whether it stands, and what it says."""
 
@@ -75,6 +92,12 @@ def earlier_results(database: Database, job_id: int) -> list[EarlierResult]:
         ]
 
 
+def count_older_calls(database: Database) -> OlderCalls:
+    """For the board: counted, not read."""
+    with database.reading() as session:
+        return OlderCalls(software=__version__, jobs=len(_older(session)))
+
+
 def take_over(database: Database, job_ids: Sequence[int]) -> int:
     """Lets what this version says of these jobs stand; how many there were. The older results stay stored. Raises
     NotFoundError."""
@@ -96,6 +119,7 @@ class Rejudging:
         self._ended = threading.Event()
         self._thread: threading.Thread | None = None
         self._trouble: dict[int, str] = {}
+        self._known: dict[tuple[int, int], Revised | None] = {}
 
     def start(self) -> None:
         """Begins with what is not read yet; nothing where it is at it already."""
@@ -116,10 +140,10 @@ class Rejudging:
         """How it stands."""
         unread, revised = [], []
         with self._database.reading() as session:
-            for row in _called_by_older(session):
-                one = _revised(session, row)
+            for call in _older(session):
+                one = self._revised(session, call)
                 if one is None:
-                    unread.append(row.id)
+                    unread.append(call.job_id)
                 else:
                     revised.append(one)
         running = self._thread is not None and self._thread.is_alive()
@@ -127,48 +151,49 @@ class Rejudging:
         trouble = dict(self._trouble)
         return Rejudged(software=__version__, running=running, unread=unread, revised=revised, trouble=trouble)
 
+    def _revised(self, session: Session, call: results.OlderCall) -> Revised | None:
+        """``None`` while this version has not read it. Two results never change: what differs is worked out once."""
+        if call.waiting is None:
+            return None
+        pair = (call.standing, call.waiting)
+        if pair not in self._known:
+            before, after = (readable_result(results.get_result(session, number)) for number in pair)
+            self._known[pair] = None if before is None or after is None else _difference(call, before, after)
+        return self._known[pair]
+
     def _read(self) -> None:
         for job_id in self.now().unread:
             if self._ended.is_set():
                 return
             try:
-                with self._database.reading() as session:
-                    rests = rests_on(session, job_id)
-                new = new_result(job_id, rests, judged(self._database, rests), standing=False)
-                with self._database.transaction() as session:
-                    results.store_result(session, new)
+                self._read_one(job_id)
             except PhaskoError as error:
                 self._trouble[job_id] = str(error)
 
-
-def _called_by_older(session: Session) -> list[Job]:
-    """Jobs with a result that stands and was made by an older version from what they rest on now."""
-    found = []
-    for row in results.called_otherwise(session, f"phasko {__version__}", numbers.digest()):
-        try:
-            rests = rests_on(session, row.id)
-        except PhaskoError:
-            # It says so itself where it is opened.
-            continue
-        held = results.standing_result(session, row.id, rests.rests)
-        if held is not None and held.key != rests.key:
-            found.append(row)
-    return found
+    def _read_one(self, job_id: int) -> None:
+        with self._database.reading() as session:
+            rests = rests_on(session, job_id)
+            held = results.standing_result(session, job_id, rests.rests)
+        if held is None:
+            # Something of the job has changed since: its next call is this version's anyway.
+            analyse_stored_job(self._database, job_id)
+            return
+        new = new_result(job_id, rests, judged(self._database, rests), standing=False)
+        with self._database.transaction() as session:
+            results.store_result(session, new)
 
 
-def _revised(session: Session, row: Job) -> Revised | None:
-    """``None`` while this version has not read it."""
-    rests = rests_on(session, row.id)
-    held, waiting = results.standing_result(session, row.id, rests.rests), results.find_result(session, rests.key)
-    before, after = readable_result(held), readable_result(waiting)
-    if held is None or before is None or after is None:
-        return None
+def _older(session: Session) -> list[results.OlderCall]:
+    return results.older_calls(session, f"phasko {__version__}", numbers.digest())
+
+
+def _difference(call: results.OlderCall, before: Analysis, after: Analysis) -> Revised:
     revision = revision_of(before, after)
     return Revised(
-        job_id=row.id,
-        vehicle=row.vehicle.name,
-        engine=row.engine_version.name,
-        closed=row.closed_at is not None,
+        job_id=call.job_id,
+        vehicle=call.vehicle,
+        engine=call.engine,
+        closed=call.closed,
         software=f"{before.provenance.software}, numbers {before.provenance.numbers}",
         before=head_of(before),
         after=head_of(after),

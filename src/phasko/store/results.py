@@ -6,20 +6,22 @@ import hashlib
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
-from sqlalchemy import func, or_, select, update
+from sqlalchemy import and_, func, or_, select, update
 from sqlalchemy.dialects.sqlite import insert
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, aliased
 
-from phasko.store.models import Job, Result
+from phasko.store.models import EngineVersion, Job, Result, Vehicle
 
 __all__ = [
     "NewResult",
-    "called_otherwise",
+    "OlderCall",
     "find_result",
+    "get_result",
     "jobs_called_after",
     "let_stand",
     "newest_number",
     "newest_result",
+    "older_calls",
     "result_key",
     "results_of",
     "standing_result",
@@ -40,6 +42,19 @@ class NewResult:
     software: str = ""
     numbers: str = ""
     standing: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class OlderCall:
+    """A job that another version called: the number of the result that stands, and of what this version says of the
+    same, once that was read."""
+
+    job_id: int
+    vehicle: str
+    engine: str
+    closed: bool
+    standing: int
+    waiting: int | None
 
 
 def result_key(job_id: int, captures: Sequence[str], engine: str, numbers: str, software: str) -> str:
@@ -65,13 +80,31 @@ def standing_result(session: Session, job_id: int, rests: str) -> Result | None:
     return session.scalar(own.order_by(Result.id.desc()).limit(1))
 
 
-def called_otherwise(session: Session, software: str, numbers: str) -> Sequence[Job]:
+def older_calls(session: Session, software: str, numbers: str) -> list[OlderCall]:
     """Jobs, not taken out, whose last standing result was made by another version or with other numbers; the newest
     first. Results of versions that kept neither are read anew by themselves."""
     last = select(func.max(Result.id)).where(Result.job_id == Job.id, Result.standing).correlate(Job).scalar_subquery()
-    other = or_(Result.software != software, Result.numbers != numbers)
-    asked = select(Job).join(Result, Result.id == last).where(Job.removed_at.is_(None), Result.rests != "", other)
-    return session.scalars(asked.order_by(Job.id.desc())).all()
+    waiting = aliased(Result)
+    this_version = (waiting.software == software, waiting.numbers == numbers, waiting.standing.is_(False))
+    asked = (
+        select(Job.id, Vehicle.name, EngineVersion.name, Job.closed_at, Result.id, func.max(waiting.id))
+        .join(Vehicle, Vehicle.id == Job.vehicle_id)
+        .join(EngineVersion, EngineVersion.id == Job.engine_version_id)
+        .join(Result, Result.id == last)
+        .outerjoin(waiting, and_(waiting.job_id == Job.id, waiting.rests == Result.rests, *this_version))
+        .where(Job.removed_at.is_(None), Result.rests != "")
+        .where(or_(Result.software != software, Result.numbers != numbers))
+        .group_by(Job.id)
+        .order_by(Job.id.desc())
+    )
+    return [
+        OlderCall(job, vehicle, engine, closed is not None, standing, found)
+        for job, vehicle, engine, closed, standing, found in session.execute(asked)
+    ]
+
+
+def get_result(session: Session, number: int) -> Result | None:
+    return session.get(Result, number)
 
 
 def results_of(session: Session, job_id: int) -> Sequence[Result]:

@@ -9,6 +9,12 @@ export const tokensQuery = queryOptions({
   queryFn: () => taken(client.GET("/api/tokens")),
 });
 
+/** How many jobs an older version called. */
+export const olderCallsQuery = queryOptions({
+  queryKey: ["rejudging", "count"],
+  queryFn: () => taken(client.GET("/api/rejudging/count")),
+});
+
 /** Jobs that an older version called, and what this one would say of them. */
 export const rejudgingQuery = queryOptions({
   queryKey: ["rejudging"],

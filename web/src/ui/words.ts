@@ -45,3 +45,9 @@ export function changeWords(row: { by: number | null; u95: number | null; unit: 
   const unit = row.unit === "°" ? "°" : ` ${row.unit}`;
   return `${row.by > 0 ? "+" : "−"}${Math.abs(row.by).toFixed(1)} ± ${(row.u95 ?? 0).toFixed(1)}${unit}${row.real ? "" : ", alike"}`;
 }
+
+/** An offset with its half width, both with as many digits as the half width has: a drift is small. */
+export function withHalf({ value, u95 }: { value: number; u95: number }): string {
+  const digits = u95 >= 3 ? 0 : u95 >= 0.095 ? 1 : 2;
+  return `${Math.abs(value).toFixed(digits)} ${plusMinus(u95)}° ${Number(value.toFixed(digits)) === 0 ? "" : signWord(value, 0.01)}`.trim();
+}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Depends, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.fleet.accepting import accept_from_fleet
@@ -28,41 +28,44 @@ def _desk(request: Request) -> FleetDesk:
     return desk
 
 
+DeskOf = Annotated[FleetDesk, Depends(_desk)]
+
+
 @router.get("")
-def get_fleet(request: Request) -> FleetState:
+def get_fleet(desk: DeskOf) -> FleetState:
     """Whether a fleet is being analysed, and how far it is."""
-    return _desk(request).state()
+    return desk.state()
 
 
 @router.post("", status_code=202)
-def start_fleet(request: Request, lead: LeadOf) -> FleetState:  # noqa: ARG001
+def start_fleet(desk: DeskOf, lead: LeadOf) -> FleetState:  # noqa: ARG001
     """Analyses every job of the workshop, and the folders that the server was started with; goes on where it was."""
-    _desk(request).start()
-    return _desk(request).state()
+    desk.start()
+    return desk.state()
 
 
 @router.delete("")
-def stop_fleet(request: Request, lead: LeadOf) -> FleetState:  # noqa: ARG001
+def stop_fleet(desk: DeskOf, lead: LeadOf) -> FleetState:  # noqa: ARG001
     """Stops it; what was done is kept."""
-    _desk(request).stop()
-    return _desk(request).state()
+    desk.stop()
+    return desk.state()
 
 
 @router.get("/kinds", response_model=FleetView)
-def get_fleet_kinds(request: Request) -> Response:
+def get_fleet_kinds(desk: DeskOf) -> Response:
     """Every kind of engine in the fleet, as it was when the work ended."""
-    return Response(kept_view(_desk(request).out), media_type="application/json")
+    return Response(kept_view(desk.out), media_type="application/json")
 
 
 @router.get("/table", response_class=Response)
-def get_fleet_table(request: Request) -> Response:
+def get_fleet_table(desk: DeskOf) -> Response:
     """Every car and cam as CSV."""
     disposition = 'attachment; filename="phasko-fleet.csv"'
-    sheet = fleet_sheet(_desk(request).out)
+    sheet = fleet_sheet(desk.out)
     return Response(sheet, media_type="text/csv", headers={"content-disposition": disposition})
 
 
 @router.post("/kinds/{engine_sha256}/proposal", status_code=201)
-def accept_fleet_proposal(engine_sha256: str, body: FromFleet, request: Request, database: DatabaseOf) -> EngineSummary:
+def accept_fleet_proposal(engine_sha256: str, body: FromFleet, desk: DeskOf, database: DatabaseOf) -> EngineSummary:
     """The profile with what the fleet teaches becomes its next version."""
-    return accept_from_fleet(database, _desk(request).out, engine_sha256, body.keep)
+    return accept_from_fleet(database, desk.out, engine_sha256, body.keep)

@@ -4,10 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Depends, Request
 from pydantic import BaseModel, ConfigDict, Field
 
-from phasko.jobs.rejudging import EarlierResult, Rejudged, Rejudging, earlier_results, take_over
+from phasko.jobs.rejudging import (
+    EarlierResult,
+    OlderCalls,
+    Rejudged,
+    Rejudging,
+    count_older_calls,
+    earlier_results,
+    take_over,
+)
 from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api", tags=["rejudging"])
@@ -20,29 +28,38 @@ class TakenOver(BaseModel):
     jobs: Annotated[list[int], Field(max_length=100_000)]
 
 
-def _of(request: Request) -> Rejudging:
+def _rejudging(request: Request) -> Rejudging:
     held: Rejudging = request.app.state.rejudging
     return held
 
 
+RejudgingOf = Annotated[Rejudging, Depends(_rejudging)]
+
+
 @router.get("/rejudging")
-def get_rejudging(request: Request) -> Rejudged:
+def get_rejudging(rejudging: RejudgingOf) -> Rejudged:
     """Jobs called by an older version: what this one would say, as far as they were read anew."""
-    return _of(request).now()
+    return rejudging.now()
+
+
+@router.get("/rejudging/count")
+def get_older_calls(database: DatabaseOf) -> OlderCalls:
+    """How many jobs an older version called."""
+    return count_older_calls(database)
 
 
 @router.post("/rejudging", status_code=202)
-def start_rejudging(request: Request) -> Rejudged:
+def start_rejudging(rejudging: RejudgingOf) -> Rejudged:
     """Reads them anew; nothing that stands is replaced."""
-    _of(request).start()
-    return _of(request).now()
+    rejudging.start()
+    return rejudging.now()
 
 
 @router.post("/rejudging/taken-over")
-def put_taken_over(body: TakenOver, request: Request, database: DatabaseOf) -> Rejudged:
+def put_taken_over(body: TakenOver, rejudging: RejudgingOf, database: DatabaseOf) -> Rejudged:
     """What this version says of these jobs stands from now on; the older results stay stored."""
     take_over(database, body.jobs)
-    return _of(request).now()
+    return rejudging.now()
 
 
 @router.get("/jobs/{job_id}/results")

@@ -3,8 +3,7 @@ import { Box, Text } from "@chakra-ui/react";
 import { scaleLinear } from "d3-scale";
 
 import type { Schemas } from "../../api/client";
-import { SvgText, useWidth } from "../../ui";
-import { withHalf } from "./words";
+import { SvgText, useWidth, withHalf } from "../../ui";
 
 export type Along = "distance" | "age";
 type Cam = Schemas["CamView"];

@@ -4,11 +4,10 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
-import { Choice, offsetWords, PanelTitle, percent, plusMinus, QuietButton, QuietTable, useKeys } from "../../ui";
+import { Choice, offsetWords, PanelTitle, percent, plusMinus, QuietButton, QuietTable, useKeys, withHalf } from "../../ui";
 import { CarsPicture, type Along } from "./CarsPicture";
 import { savePicture } from "./savePicture";
 import { Taught } from "./Taught";
-import { faultWords, withHalf } from "./words";
 
 type KindView = Schemas["KindView"];
 type Interval = Schemas["Interval"];
@@ -123,7 +122,7 @@ function Apart({ kind }: { kind: KindView }) {
               <Table.Cell whiteSpace="nowrap">{offsetWords(one.expected_deg, 0.5)}</Table.Cell>
               <Table.Cell whiteSpace="nowrap">{Math.abs(one.apart_sds).toFixed(0)} SD</Table.Cell>
               <Table.Cell>
-                {one.fault ? faultWords(one.fault) : "not called"}
+                {one.called ?? "not called"}
                 {typeof one.probability === "number" && `, ${percent(one.probability)}`}
               </Table.Cell>
             </Table.Row>

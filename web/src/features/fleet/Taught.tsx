@@ -1,5 +1,5 @@
 /** What the fleet teaches the profile: a person accepts, and it becomes the next version. */
-import { Box, Table, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -7,8 +7,8 @@ import { Link } from "react-router";
 import { useChanges } from "../../api/changes";
 import { client, type Schemas, taken } from "../../api/client";
 import { sessionQuery } from "../../api/queries";
-import { ActionButton, ErrorNote, PanelTitle, plusMinus, QuietTable } from "../../ui";
-import { withHalf } from "./words";
+import { ActionButton, ErrorNote, PanelTitle } from "../../ui";
+import { keptParts, ProposalTable } from "../standards";
 
 export function Taught({ kind }: { kind: Schemas["KindView"] }) {
   const changes = useChanges();
@@ -41,33 +41,11 @@ export function Taught({ kind }: { kind: Schemas["KindView"] }) {
         <Text fontSize="13.5px">Too few cars count to say more than the profile does.</Text>
       </Box>
     );
-  const keep = proposal.cams.map((cam) => cam.cam).filter((cam) => !left.includes(cam));
+  const keep = keptParts(proposal, left);
   return (
     <Box as="section" aria-label="What it teaches the profile" maxW="900px" data-testid="fleet-proposal">
       <PanelTitle note="edges as they are when new; nothing changes until you accept">What it teaches the profile</PanelTitle>
-      <QuietTable label="Proposal" heads={["", "Part", "Moves by", "Half width", "Cars"]}>
-        {proposal.cams.map((cam) => (
-          <Table.Row key={cam.cam} bg="transparent">
-            <Table.Cell>
-              <input
-                type="checkbox"
-                style={{ width: 18, height: 18 }}
-                checked={!left.includes(cam.cam)}
-                aria-label={`Take over ${cam.cam}`}
-                onChange={() => setLeft((now) => (now.includes(cam.cam) ? now.filter((one) => one !== cam.cam) : [...now, cam.cam]))}
-              />
-            </Table.Cell>
-            <Table.Cell>Edges of {cam.cam}</Table.Cell>
-            <Table.Cell whiteSpace="nowrap">
-              {withHalf({ value: cam.mean_moved_deg, u95: cam.mean_u95_deg })}
-            </Table.Cell>
-            <Table.Cell whiteSpace="nowrap">
-              {plusMinus(cam.u95_before_deg)}° → <b>{plusMinus(cam.u95_after_deg)}°</b>
-            </Table.Cell>
-            <Table.Cell>{cam.engines}</Table.Cell>
-          </Table.Row>
-        ))}
-      </QuietTable>
+      <ProposalTable proposal={proposal} left={left} onLeft={setLeft} />
       {accept.isError && <ErrorNote error={accept.error} onClose={() => accept.reset()} />}
       {session.data?.role !== "reader" && (
         <ActionButton mt="2" disabled={!keep.length} loading={accept.isPending} onClick={() => accept.mutate(keep)}>
