@@ -7,7 +7,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 
-from tests.browser.hands import press, reads, seen
+from tests.browser.hands import page_reads, press, reads, seen
 from tests.browser.test_first_job import new_job
 from tests.browser.test_seal_station import open_job
 
@@ -62,8 +62,7 @@ def test_cycles_units_and_axes_change_by_key(browser: WebDriver, server: str) ->
 def test_without_a_pressure_it_says_how_to_record_one_and_what_to_mind(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Winch 11")
     press(browser, "7")
-    body = browser.find_element(By.TAG_NAME, "body").text
-    assert "No pressure has been recorded yet" in body
+    body = page_reads(browser, "No pressure has been recorded yet")
     assert "Let the pressure off" in body
     assert "licensed practice" in body
 

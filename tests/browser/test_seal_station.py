@@ -9,7 +9,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 
-from tests.browser.hands import gone, press, reads, seen, tab_to
+from tests.browser.hands import gone, page_reads, press, reads, seen, tab_to
 from tests.browser.test_first_job import new_job, open_board
 
 pytestmark = pytest.mark.browser
@@ -42,8 +42,7 @@ def test_a_weak_bank_is_no_healthy_engine(browser: WebDriver, server: str) -> No
 def test_without_a_capture_it_says_what_to_record(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Winch 9")
     press(browser, "5")
-    body = browser.find_element(By.TAG_NAME, "body")
-    assert "fuel disabled" in body.text
+    page_reads(browser, "fuel disabled")
 
 
 def test_the_span_is_adjusted_by_keyboard_and_given_back(browser: WebDriver, server: str) -> None:

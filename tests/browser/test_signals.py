@@ -17,7 +17,7 @@ from selenium.webdriver.support.ui import Select, WebDriverWait
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.formats import WRITTEN, Table
-from tests.browser.hands import drop, page_reads, press, reads, seen, tab_to
+from tests.browser.hands import drop, page_reads, press, reads, seen, tab_to, to_station
 from tests.browser.test_first_job import new_job, open_board
 from tests.builders import FOUR, run_recording
 
@@ -181,8 +181,10 @@ def test_a_bundle_is_handed_on_and_opened(browser: WebDriver, server: str, tmp_p
         bundle.write_bytes(answer.read())
     open_board(browser, server)
     browser.find_element(By.CSS_SELECTOR, "[data-testid='bundle-file']").send_keys(str(bundle))
+    # The board shows it too, as soon as it stands there: the case is on its own page.
+    seen(browser, "case")
     page_reads(browser, "From a colleague")
-    press(browser, "6")
+    to_station(browser, "6", "phase")
     assert reads(browser, "headline-number", "late") == reading
 
 

@@ -150,6 +150,7 @@ def test_a_phaser_that_comes_back_off_park_is_seen_and_the_solenoid_first(browse
 
 def test_what_is_there_hot_only_is_said_to_be_no_elongation(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Ferry shuttle 1", "6")
+    seen(browser, "standards")
     press(browser, "n")
     words = reads(browser, "conditions", "What comes and goes is no elongation")
     assert "late hot" in words

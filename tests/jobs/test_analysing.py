@@ -18,6 +18,7 @@ from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.told import job_document
 from phasko.store import Database
 from phasko.store.models import Result
+from phasko.store.results import older_calls
 from tests.builders import FOUR, bench_files, pool_engine
 
 
@@ -83,16 +84,21 @@ def test_the_speed_lane_sags_at_tdc(database: Database, job: JobSummary) -> None
         assert row[at[180.0]] < row[at[270.0]]
 
 
-def test_another_number_makes_a_result_stale(
+def test_a_result_of_other_numbers_stands_and_is_told_as_older(
     database: Database, job: JobSummary, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     import_capture(database, job.id, bench_files())
-    for _ in range(2):
-        analyse_stored_job(database, job.id)
+    called = [analyse_stored_job(database, job.id) for _ in range(2)]
     assert results(database) == 1
+    assert called[0] is not None and called[0].older is None
     monkeypatch.setattr(numbers, "PUSH_SHOWN", replace(numbers.PUSH_SHOWN, value=0.123))
-    analyse_stored_job(database, job.id)
-    assert results(database) == 2
+    later = analyse_stored_job(database, job.id)
+    assert later is not None and later.analysis == called[0].analysis
+    assert later.older == called[0].analysis.provenance.software.removeprefix("phasko ")
+    assert results(database) == 1
+    with database.reading() as session:
+        (older,) = older_calls(session, called[0].analysis.provenance.software, numbers.digest())
+    assert older.job_id == job.id
 
 
 def test_a_removed_capture_has_no_picture(database: Database, job: JobSummary) -> None:
