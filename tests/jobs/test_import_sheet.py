@@ -13,7 +13,13 @@ from phasko.formats import WRITTEN, Table
 from phasko.jobs.analysing import analyse_stored_job, phase_strip
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.import_sheet import CaptureSetup, confirm_setup, import_sheet, scale_presets, set_marks
-from phasko.jobs.importing import import_capture, import_data_file, import_from_disk, list_captures
+from phasko.jobs.importing import (
+    MOST_CHANNELS,
+    import_capture,
+    import_data_file,
+    import_from_disk,
+    list_captures,
+)
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.progress import Progress, begin, look, stop
 from phasko.store import Database, captures
@@ -56,6 +62,22 @@ def test_roles_are_proposed_with_their_reason(database: Database, job: JobSummar
     assert all(channel.proposal for channel in sheet.channels)
     assert sheet.channels[3].description.scaled_unit == "A"
     assert any("'Time'" in note for note in sheet.notes)
+
+
+def test_more_channels_than_anybody_could_name_are_refused_and_leave_nothing(
+    database: Database, job: JobSummary
+) -> None:
+    """The limit itself is taken in."""
+
+    def wide(channels: int) -> bytes:
+        row = ",".join(["1"] * channels)
+        return f"{','.join(f'c{k}' for k in range(channels))}\n{row}\n{row}\n{row}\n".encode()
+
+    with pytest.raises(DataError, match=f"holds {MOST_CHANNELS + 1} channels"):
+        import_data_file(database, job.id, "wide.csv", wide(MOST_CHANNELS + 1), 1e-5)
+    assert list_captures(database, job.id) == []
+    stored = import_data_file(database, job.id, "wide.csv", wide(MOST_CHANNELS), 1e-5)
+    assert len(import_sheet(database, stored.id).channels) == MOST_CHANNELS
 
 
 def test_nothing_is_measured_before_somebody_confirmed(database: Database, job: JobSummary, foreign: bytes) -> None:

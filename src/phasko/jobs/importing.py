@@ -28,6 +28,7 @@ from phasko.store.chunks import Chunk, encode_chunks, pack_file
 from phasko.store.models import Capture
 
 __all__ = [
+    "MOST_CHANNELS",
     "ImportedCapture",
     "Proposed",
     "SwitchingChannel",
@@ -116,6 +117,7 @@ def import_capture(
                 place=files.description_name,
             )
         raw = read_raw_capture(files)
+        _check_channels(len(raw.columns), files.data_name)
         packed = pack_file(files.data)
         original = {
             "description": (files.description_name, pack_file(files.description)),
@@ -141,6 +143,15 @@ def import_capture(
                 progress.keep()
                 arrival.finish(new)
         return _arrived(database, arrival, progress)
+
+
+def _check_channels(count: int, place: str) -> None:
+    if count > MOST_CHANNELS:
+        raise DataError(
+            f"holds {count} channels; a capture has {MOST_CHANNELS} at most",
+            place=place,
+            remedy="Export the channels of the engine alone.",
+        )
 
 
 def _add_columns(arrival: Arrival, columns: Mapping[str, Samples], progress: Progress) -> None:
@@ -217,6 +228,7 @@ def import_data_file(
 def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, float]:
     """The table and its interval, told by the file or given. Raises DataError without either."""
     table = format_of(data, name).read(data, name)
+    _check_channels(len(table.columns), name)
     interval = table.interval_s if table.interval_s is not None else interval_s
     if interval is None:
         raise without_time(name)
@@ -241,6 +253,8 @@ def _all_chunks(samples: Samples) -> list[Chunk]:
     return list(encode_chunks(samples))
 
 
+MOST_CHANNELS = 200
+"""Of one capture. Beyond it nobody could say what each is, and storing them takes minutes."""
 _AHEAD = 2
 _LONG_FILE = 1 << 25
 """Bytes from which a file is stored while it is still read; shorter ones are read before anything is locked."""

@@ -131,5 +131,10 @@ def _longest_run(lines: list[str], delimiter: str, decimal: str) -> tuple[int, i
 
 
 def _is_row(fields: list[str], decimal: str) -> bool:
-    numbers = sum(is_number(field, decimal) and field not in MISSING for field in fields)
-    return numbers > 0 and all(is_number(field, decimal) or is_clock(field) for field in fields)
+    numbers = 0
+    for field in fields:
+        if is_number(field, decimal):
+            numbers += field not in MISSING
+        elif not is_clock(field):
+            return False
+    return numbers > 0
