@@ -1,6 +1,8 @@
 """What tests of several layers stand on, and which of them share what is slow to set up."""
 
+import shutil
 from collections.abc import Iterator
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -14,9 +16,17 @@ settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
 
 
+@pytest.fixture(scope="session")
+def empty_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The file of an empty workshop in the newest layout: making it takes longer than most tests."""
+    with closing(Database(tmp_path_factory.mktemp("empty"))) as made:
+        return made.path
+
+
 @pytest.fixture
-def database(tmp_path: Path) -> Iterator[Database]:
+def database(tmp_path: Path, empty_file: Path) -> Iterator[Database]:
     """An empty workshop."""
+    shutil.copy(empty_file, tmp_path)
     opened = Database(tmp_path)
     yield opened
     opened.close()
@@ -41,8 +51,11 @@ SHARING = (
     "tests/core/handover/test_owner.py",
     "tests/core/handover/test_proof.py",
     "tests/core/phasers/test_sweep_statistics.py",
+    "tests/fleet/test_running.py",
+    "tests/hostile/test_memory.py",
     "tests/jobs/carrying/test_round_trip.py",
     "tests/setup/test_wheel.py",
+    "tests/web/test_patience.py",
 )
 
 
