@@ -5,7 +5,8 @@
 Every car is simulated on its own: an engine of the pool with its own spread, a distance, a year, a chain that has grown
 with the distance, and one in twelve with a jumped or slipped cam. The captures are made in FOLDER (kept when it is
 given, so that a second run needs no new ones). One and two workers take turns block by block, so that whatever else
-the machine does meets both, and the median of the blocks is told.
+the machine does meets both, and the median of the blocks is told. Beside a FOLDER that is given, what the blocks took
+is kept too: broken off, the same command goes on with the next block.
 """
 
 from __future__ import annotations
@@ -20,7 +21,7 @@ import time
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 
 import dask
@@ -97,10 +98,11 @@ class Timed:
 
 
 def in_turns(found: Found, out: Path) -> list[Timed]:
-    """Both over the same blocks, one after the other, the first by turns."""
-    timed = []
+    """Both over the same blocks, one after the other, the first by turns; from the first block on that is not kept."""
+    kept = out / "timed.json"
+    timed = [Timed(**row) for row in json.loads(kept.read_text(encoding="utf-8"))] if kept.is_file() else []
     with _cluster(1) as one, _cluster(2) as two:
-        for number, begin in enumerate(range(0, len(found.units), BLOCK)):
+        for number, begin in list(enumerate(range(0, len(found.units), BLOCK)))[len(timed) :]:
             part = Found(found.units[begin : begin + BLOCK], ())
             took = {}
             for workers, address in ((1, one), (2, two)) if number % 2 else ((2, two), (1, one)):
@@ -108,6 +110,7 @@ def in_turns(found: Found, out: Path) -> list[Timed]:
                 analyse_fleet(part, out / f"with-{workers}" / str(number), Cluster(scheduler=address))
                 took[workers] = time.monotonic() - begun
             timed.append(Timed(took[1], took[2]))
+            kept.write_text(json.dumps([asdict(one) for one in timed]), encoding="utf-8")
             print(f"{begin + len(part.units)} done, {took[1]:.1f} s with one, {took[2]:.1f} s with two", flush=True)
     return timed
 
@@ -200,12 +203,13 @@ def main(captures: int, top: Path, out: Path) -> None:
     whole = [gathered(out / f"with-{workers}", found) for workers in (1, 2)]
     print(f"with both the same: {_same(*whole)}")
     print("\n".join(taught_lines(taught_by(whole[1]))), flush=True)
-    robbed(Found(found.units[: captures // 5], ()), out / "robbed")
-    killed_and_resumed(top / ENGINES[0], out / "killed", captures // len(ENGINES))
+    with tempfile.TemporaryDirectory() as scratch:
+        robbed(Found(found.units[: captures // 5], ()), Path(scratch) / "robbed")
+        killed_and_resumed(top / ENGINES[0], Path(scratch) / "killed", captures // len(ENGINES))
 
 
 if __name__ == "__main__":
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 5000
     with tempfile.TemporaryDirectory() as scratch:
         where = Path(sys.argv[2]) if len(sys.argv) > 2 else Path(scratch) / "island"
-        main(count, where, Path(scratch) / "out")
+        main(count, where, where.with_name(f"{where.name}-tables"))
