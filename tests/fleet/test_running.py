@@ -5,14 +5,18 @@ import signal
 import subprocess
 import sys
 import time
+from collections.abc import Callable
+from contextlib import ExitStack
 from pathlib import Path
 
 import pyarrow.parquet as pq
 import pytest
 
 from phasko.core.errors import RefusedError
+from phasko.fleet import running
 from phasko.fleet.running import Cluster, Progress, analyse_fleet
 from phasko.fleet.units import found_units
+from tests.serving import free_port
 
 NAMES = {"island/jumped/late", *(f"island/sound/car{i}" for i in range(6))}
 
@@ -42,6 +46,18 @@ def test_every_capture_has_its_rows_and_the_torn_one_its_reason(analysed: tuple[
     assert {row["cylinder"] for row in cylinders} == {1, 2, 3}
 
 
+@pytest.mark.parametrize(
+    ("progress", "words"),
+    [
+        (Progress(600, 5000, 0, 2.44), "600 of 5000, 2.4 a second, 30 min to go"),
+        (Progress(4, 18, 1, 0.02), "4 of 18, 1 a minute, 1 cannot be read, 12 min to go"),
+        (Progress(18, 18, 0, 0.5), "18 of 18, 30 a minute"),
+    ],
+)
+def test_its_pace_is_told_in_numbers_that_say_something(progress: Progress, words: str) -> None:
+    assert progress.words == words
+
+
 def test_again_nothing_is_done(analysed: tuple[Path, list[Progress]], fleet_folder: Path) -> None:
     said: list[Progress] = []
     counts = analyse_fleet(found_units([fleet_folder]), analysed[0], Cluster(workers=1), said.append)
@@ -63,11 +79,11 @@ def test_killed_in_the_middle_and_started_again_none_is_lost_and_none_twice(flee
     )
     (tmp_path / "fleet.py").write_text(script, encoding="utf-8")
     command = [sys.executable, str(tmp_path / "fleet.py")]
-    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, start_new_session=True) as running:
-        assert running.stdout is not None
-        while int(running.stdout.readline() or 99) < 4:
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, start_new_session=True) as begun:
+        assert begun.stdout is not None
+        while int(begun.stdout.readline() or 99) < 4:
             pass
-        os.killpg(running.pid, signal.SIGKILL)
+        os.killpg(begun.pid, signal.SIGKILL)
     kept = len(list((out / "batches").iterdir()))
     assert 1 <= kept < 4
     subprocess.run(command, check=True, capture_output=True, timeout=120)
@@ -113,3 +129,54 @@ def test_another_machine_is_reached_over_tls_with_certificates_alone(
 ) -> None:
     with pytest.raises(RefusedError, match="TLS"):
         analyse_fleet(found_units([fleet_folder]), tmp_path / "out", Cluster(scheduler=address))
+
+
+def test_a_cluster_that_does_not_answer_is_told_in_words(
+    fleet_folder: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(running, "ANSWERS_WITHIN", "1s")
+    nobody = Cluster(scheduler=f"tcp://127.0.0.1:{free_port()}")
+    with pytest.raises(RefusedError, match="does not answer"):
+        analyse_fleet(found_units([fleet_folder]), tmp_path / "out", nobody)
+
+
+def test_a_cluster_lost_on_the_way_costs_nothing_that_was_done(
+    fleet_folder: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """First nobody works there; then its scheduler is killed; the workers of this machine do the rest."""
+    monkeypatch.setattr(running, "ANSWERS_WITHIN", "120s")
+    found, out, port = found_units([fleet_folder]), tmp_path / "out", free_port()
+    there = Cluster(scheduler=f"tcp://127.0.0.1:{port}")
+    with ExitStack() as ended:
+        scheduler = _dask(ended, "scheduler", "--host", "127.0.0.1", "--port", str(port))
+        with pytest.raises(RefusedError, match="has no workers"):
+            analyse_fleet(found, out, there)
+        _dask(ended, "worker", there.scheduler, "--nthreads", "1", "--no-nanny")
+
+        def lost(progress: Progress) -> None:
+            if progress.done == 2:
+                scheduler.kill()
+
+        with pytest.raises(RefusedError, match="lost on the way"):
+            _once_somebody_works(lambda: analyse_fleet(found, out, there, lost))
+    said: list[Progress] = []
+    assert analyse_fleet(found, out, Cluster(workers=1), said.append)["captures"] == len(NAMES)
+    assert [progress.done for progress in said] == list(range(3, 9))
+
+
+def _dask(ended: ExitStack, kind: str, *more: str) -> subprocess.Popen[bytes]:
+    command = [sys.executable, "-m", f"distributed.cli.dask_{kind}", *more, "--no-dashboard"]
+    process = ended.enter_context(subprocess.Popen(command, stderr=subprocess.DEVNULL))
+    ended.callback(process.kill)
+    return process
+
+
+def _once_somebody_works(begin: Callable[[], object]) -> None:
+    while True:
+        try:
+            begin()
+            return
+        except RefusedError as error:
+            if "has no workers" not in error.what:
+                raise
+            time.sleep(0.5)

@@ -21,6 +21,7 @@ BATCH = 64
 AHEAD = 4
 """Units on their way a worker: enough that none waits, few enough that memory and a kill cost little."""
 WORKER_MEMORY = "2GiB"
+ANSWERS_WITHIN = "20s"
 TRIES = 3
 """A unit that ends its process so often is told as bad: it would take every worker down."""
 
@@ -52,7 +53,8 @@ class Progress:
         left = (self.every - self.done) / self.rate if self.rate > 0.0 else 0.0
         togo = f", {left / 60.0:.0f} min to go" if left >= 90.0 else f", {left:.0f} s to go"
         bad = f", {self.bad} cannot be read" if self.bad else ""
-        return f"{self.done} of {self.every}, {self.rate:.1f} a second{bad}{togo if self.done < self.every else ''}"
+        pace = f"{self.rate:.1f} a second" if self.rate >= 1.0 else f"{60.0 * self.rate:.0f} a minute"
+        return f"{self.done} of {self.every}, {pace}{bad}{togo if self.done < self.every else ''}"
 
 
 def analyse_fleet(
@@ -61,7 +63,8 @@ def analyse_fleet(
     """Measures and judges every unit that is not kept in ``out`` yet, and tells how many rows each table has.
 
     Whatever was killed is gone on with by calling it again. Raises RefusedError for an address that is neither this
-    machine nor TLS, DataError where nothing can be written.
+    machine nor TLS, and for workers that do not start, do not answer or are lost on the way; DataError where nothing
+    can be written.
     """
     tables = FleetTables(out)
     done = tables.done()
@@ -74,19 +77,22 @@ def analyse_fleet(
         with _client(cluster) as (client, workers):
             rows: list[Rows] = []
             failed: list[tuple[str, Bad]] = []
-            for unit, result in _results(client, pending, AHEAD * workers):
-                if isinstance(result, Bad):
-                    failed.append((unit.key, result))
-                    bad += 1
-                else:
-                    rows.append(result)
-                kept += 1
-                if len(rows) + len(failed) >= BATCH:
+            try:
+                for unit, result in _results(client, pending, AHEAD * workers):
+                    if isinstance(result, Bad):
+                        failed.append((unit.key, result))
+                        bad += 1
+                    else:
+                        rows.append(result)
+                    kept += 1
+                    if len(rows) + len(failed) >= BATCH:
+                        tables.keep(rows, failed)
+                        rows, failed = [], []
+                    told(_progress(already + kept, every, bad_before + bad, kept / (time.monotonic() - begun)))
+            finally:
+                # What came before workers were lost, or somebody stopped it, is kept too.
+                if rows or failed:
                     tables.keep(rows, failed)
-                    rows, failed = [], []
-                told(_progress(already + kept, every, bad_before + bad, kept / (time.monotonic() - begun)))
-            if rows or failed:
-                tables.keep(rows, failed)
     return tables.join([unit.key for unit in found.units], found.bad)
 
 
@@ -96,7 +102,7 @@ def _progress(done: int, every: int, bad: int, rate: float) -> Progress:
 
 def _results(client: Any, pending: Sequence[Unit], ahead: int) -> Iterator[tuple[Unit, Rows | Bad]]:
     """Units as they are done, with no more than ``ahead`` on their way."""
-    from dask.distributed import as_completed
+    from dask.distributed import CancelledError, as_completed
     from distributed import KilledWorker
 
     waiting = iter(pending)
@@ -117,6 +123,8 @@ def _results(client: Any, pending: Sequence[Unit], ahead: int) -> Iterator[tuple
             result = future.result()
         except KilledWorker:
             result = Bad(unit.name, "reading it ended the process that read it, every time")
+        except CancelledError as error:
+            raise _no_workers("The cluster was lost on the way") from error
         future.release()
         follows = sent()
         if follows is not None:
@@ -130,15 +138,46 @@ def _client(cluster: Cluster) -> Iterator[tuple[Any, int]]:
     import dask
     from dask.distributed import Client
 
-    quiet = {"distributed.scheduler.allowed-failures": TRIES, "distributed.worker.daemon": True}
-    with dask.config.set(quiet):
+    with dask.config.set(_PATIENT):
         if cluster.scheduler:
-            with Client(cluster.scheduler, security=_security(cluster), timeout="20s") as client:
-                yield client, max(1, len(client.scheduler_info(n_workers=-1)["workers"]))
+            security = _security(cluster)
+            try:
+                client = Client(cluster.scheduler, security=security, timeout=ANSWERS_WITHIN)
+            except OSError as error:
+                raise _no_workers(f"The cluster at {cluster.scheduler} does not answer") from error
+            with client:
+                count = len(client.scheduler_info(n_workers=-1)["workers"])
+                if not count:
+                    raise _no_workers(f"The cluster at {cluster.scheduler} has no workers")
+                yield client, count
             return
         count = cluster.workers or _cores()
-        with local_cluster(count) as local, Client(local) as client:
+        with _started(count) as local, Client(local) as client:
             yield client, count
+
+
+_PATIENT = {
+    "distributed.scheduler.allowed-failures": TRIES,
+    "distributed.worker.daemon": True,
+    # A busy machine takes longer than the usual 30 s to start a worker.
+    "distributed.comm.timeouts.connect": "120s",
+    "distributed.comm.timeouts.tcp": "120s",
+}
+
+
+def _started(workers: int) -> Any:
+    try:
+        return local_cluster(workers)
+    except (RuntimeError, OSError) as error:
+        raise _no_workers(f"The workers on this machine did not start ({error})") from error
+
+
+def _no_workers(what: str) -> RefusedError:
+    return RefusedError(
+        what,
+        kept="What was measured before is kept",
+        remedy="Start it again: it goes on where it was. Without --scheduler the workers of this machine do it.",
+    )
 
 
 def local_cluster(workers: int) -> Any:
