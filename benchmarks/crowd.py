@@ -154,8 +154,9 @@ async def _listens(address: str, number: int, heard: list[tuple[float, Sequence[
 
 async def _watches_memory(pid: int, found: list[float]) -> None:
     while True:
+        # What it holds for itself: pages of mapped files can be taken back at any time.
         lines = Path(f"/proc/{pid}/status").read_text(encoding="ascii").splitlines()
-        found.append(next(int(line.split()[1]) / 1024.0 for line in lines if line.startswith("VmRSS")))
+        found.append(next(int(line.split()[1]) / 1024.0 for line in lines if line.startswith("RssAnon")))
         await asyncio.sleep(5.0)
 
 
