@@ -1,5 +1,6 @@
 """Passphrase, sessions, other sites' pages, other hosts, huge uploads."""
 
+import socket
 from collections.abc import AsyncIterator
 from contextlib import closing
 from pathlib import Path
@@ -13,7 +14,7 @@ from phasko.keeping.people import Account
 from phasko.store import Database
 from phasko.web.door import TRIES, Door, is_loopback
 from phasko.web.guard import cookie_name
-from phasko.web.serving import PASSPHRASE_VARIABLE, Serving, open_door, reachable, serve, store_passphrase
+from phasko.web.serving import PASSPHRASE_VARIABLE, Serving, _listening, open_door, reachable, serve, store_passphrase
 from tests.web.caller import Caller
 
 COOKIE = cookie_name("http")
@@ -259,3 +260,13 @@ def test_the_address_that_is_printed_can_be_reached() -> None:
         found = reachable(unspecified)
         assert found[0] == "127.0.0.1"
         assert not {"0.0.0.0", "::"} & set(found)
+
+
+def test_the_second_part_of_an_answer_waits_for_no_acknowledgement() -> None:
+    """Where one end gathers small parts and the other delays its acknowledgement, each answer takes 40 ms more (RFC
+    1122, 4.2.3.2 and 4.2.3.4)."""
+    (listening,) = _listening("127.0.0.1", 0)
+    with listening, socket.create_connection(listening.getsockname(), timeout=5):
+        accepted, _ = listening.accept()
+        with accepted:
+            assert accepted.getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY)
