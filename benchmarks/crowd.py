@@ -28,8 +28,8 @@ import numpy as np
 from phasko.bench import Shift, capture_files, record
 from phasko.bench.pool import pool_engine
 from phasko.formats import CaptureFiles
+from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.keeping.people import add_person
 from phasko.store import Database

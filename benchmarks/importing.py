@@ -21,8 +21,8 @@ import pyarrow.csv as pa_csv
 
 from phasko.bench.pool import pool_engine
 from phasko.core.documents import CaptureDescription
+from phasko.jobs.captures import import_from_disk
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_from_disk
 from phasko.jobs.opening import open_job
 from phasko.jobs.raw_trace import packed, raw_trace
 from phasko.store import Database

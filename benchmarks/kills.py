@@ -22,8 +22,8 @@ from pathlib import Path
 import numpy as np
 
 from phasko.bench.pool import pool_engine
+from phasko.jobs.captures import change_description, import_data_file, list_captures
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import change_description, import_data_file, list_captures
 from phasko.jobs.opening import open_job
 from phasko.keeping import back_up, check_workshop
 from phasko.keeping.checking import check_file

@@ -27,8 +27,8 @@ from phasko.core.engine.firing_ripple import firing_ripple
 from phasko.core.evidence import JobEvidence
 from phasko.core.signals.recording import Channel, Recording
 from phasko.formats import CaptureFiles
+from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 

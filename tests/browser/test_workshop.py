@@ -15,8 +15,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 
+from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 from tests.browser.hands import gone, page_reads, press, reads, seen, tab_to

@@ -14,8 +14,8 @@ from phasko.core.errors import ConflictError
 from phasko.fleet.desk import FleetDesk, FleetState
 from phasko.fleet.view import kept_view
 from phasko.formats import CaptureFiles
+from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 

@@ -13,7 +13,7 @@ from phasko.core.capture.steps import measure_capture
 from phasko.core.errors import DataError
 from phasko.formats import CaptureFiles, Table, format_of, read_capture
 from phasko.formats.registry import FORMATS
-from phasko.jobs.importing import import_data_file, list_captures
+from phasko.jobs.captures import import_data_file, list_captures
 from phasko.store import Database
 from tests.builders import FOUR, bench_files, pool_engine
 from tests.store.test_audit import job_in

@@ -10,10 +10,10 @@ from phasko.core import numbers
 from phasko.core.errors import DocumentError, NotFoundError
 from phasko.jobs.analysing import analyse_stored_job, phase_strip
 from phasko.jobs.board import board
+from phasko.jobs.captures import import_capture, remove_capture
 from phasko.jobs.demo import fill_demo
 from phasko.jobs.engine_profiles import engine_profile, engines, save_engine
 from phasko.jobs.from_files import analyse_files
-from phasko.jobs.importing import import_capture, remove_capture
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.told import job_document
 from phasko.store import Database

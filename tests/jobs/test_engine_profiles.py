@@ -6,6 +6,7 @@ import pytest
 
 from phasko.core.errors import ConflictError, DocumentError, NotFoundError
 from phasko.jobs.board import board
+from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import (
     engine_file,
     engine_page,
@@ -16,7 +17,6 @@ from phasko.jobs.engine_profiles import (
     remove_engine,
     save_engine,
 )
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import JobSummary, open_job, put_engine, remove_job, show_job
 from phasko.keeping.erasing import erase_job
 from phasko.store import Database

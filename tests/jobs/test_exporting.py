@@ -12,9 +12,9 @@ from phasko.formats import WRITTEN, CaptureFiles
 from phasko.jobs import exporting
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
+from phasko.jobs.captures import import_capture, import_data_file, list_captures, remove_capture
 from phasko.jobs.engine_profiles import engine_profile
 from phasko.jobs.exporting import export_bundle, export_capture, import_bundle
-from phasko.jobs.importing import import_capture, import_data_file, list_captures, remove_capture
 from phasko.jobs.opening import JobSummary
 from phasko.store import Database, captures
 from tests.builders import bench_files

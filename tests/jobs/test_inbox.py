@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from phasko.core.errors import ConflictError, DataError, NotFoundError
-from phasko.jobs.importing import list_captures
+from phasko.jobs.captures import list_captures
 from phasko.jobs.inbox import import_waiting, inbox_folder, waiting_files
 from phasko.jobs.opening import JobSummary
 from phasko.store import Database

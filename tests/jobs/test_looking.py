@@ -8,7 +8,7 @@ from phasko.bench.drive_log import Drive, drive_log_csv
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
 from phasko.core.looks import Look
 from phasko.jobs.analysing import analyse_stored_job
-from phasko.jobs.importing import import_capture
+from phasko.jobs.captures import import_capture
 from phasko.jobs.looking import forget_look, look_and_listen, looks_of_job, note_look, restore_look
 from phasko.jobs.opening import JobSummary
 from phasko.jobs.road_testing import add_road_test, remove_road_test, restore_road_test, road_tests, roads_of_job

@@ -13,7 +13,7 @@ from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.signals.recording import Recording
 from phasko.jobs import measured
 from phasko.jobs.analysing import analyse_stored_job, phase_strip, seal_picture
-from phasko.jobs.importing import import_capture
+from phasko.jobs.captures import import_capture
 from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.rulers import between, edges_in_span

@@ -14,7 +14,7 @@ from phasko.core.revisions import revision_of
 from phasko.jobs import analysing, rejudging
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
-from phasko.jobs.importing import import_capture
+from phasko.jobs.captures import import_capture
 from phasko.jobs.rejudging import Rejudging, count_older_calls, earlier_results, take_over
 from phasko.store import Database
 from phasko.store.audit import log_entries

@@ -15,8 +15,8 @@ from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.errors import DocumentError, NotFoundError, RefusedError
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job, seal_picture
+from phasko.jobs.captures import ImportedCapture, change_description, import_capture, list_captures
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import ImportedCapture, change_description, import_capture, list_captures
 from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.opening import JobSummary, open_job, show_job
 from phasko.jobs.seal_station import firing_order, save_firing_order, set_span, set_taken_out

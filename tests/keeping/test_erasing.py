@@ -8,7 +8,7 @@ from sqlalchemy import func, select
 from phasko.core.errors import ConflictError, NotFoundError
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
-from phasko.jobs.importing import import_capture, import_data_file, list_captures, remove_capture, restore_capture
+from phasko.jobs.captures import import_capture, import_data_file, list_captures, remove_capture, restore_capture
 from phasko.jobs.opening import remove_job, restore_job, show_job
 from phasko.keeping import check_workshop
 from phasko.keeping.erasing import erase_capture, erase_job, taken_out

@@ -9,8 +9,8 @@ import pytest
 from phasko.cli import main
 from phasko.core.documents import Analysis
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 from tests.builders import FOUR, bench_files, pool_engine

@@ -8,9 +8,8 @@ import pytest
 from phasko.core.documents.capture import Mark
 from phasko.core.documents.job import JobDocument
 from phasko.core.errors import OutdatedError
+from phasko.jobs.captures import import_capture, remove_capture, restore_capture, set_filter, set_marks
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.import_sheet import set_marks
-from phasko.jobs.importing import import_capture, remove_capture, restore_capture, set_filter
 from phasko.jobs.looking import note_look
 from phasko.jobs.opening import open_job, put_engine, remove_job
 from phasko.jobs.seal_station import set_taken_out

@@ -7,9 +7,9 @@ from pathlib import Path
 
 from sqlalchemy import text
 
+from phasko.jobs.captures import import_capture, import_data_file
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.handing_over.photos import add_photo
-from phasko.jobs.importing import import_capture, import_data_file
 from phasko.jobs.looking import note_look
 from phasko.jobs.opening import open_job
 from phasko.store import Database

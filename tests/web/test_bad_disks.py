@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 from sqlalchemy import event
 
-from phasko.jobs.importing import import_capture
+from phasko.jobs.captures import import_capture
 from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.door import Door

@@ -26,7 +26,7 @@ from phasko.core.phasers import SweepPicture, sweep_pictures
 from phasko.core.road import judge_road_test
 from phasko.core.why import Why, whys
 from phasko.formats import read_scan_log
-from phasko.jobs.importing import ImportedCapture, rewrite_description
+from phasko.jobs.captures import ImportedCapture, rewrite_description
 from phasko.jobs.logbook.heads import head_of
 from phasko.jobs.logbook.own_odds import typical_here
 from phasko.jobs.measured import JobState, job_state, measured_capture, measured_captures

@@ -13,9 +13,9 @@ from phasko.core.signals.recording import Samples
 from phasko.formats import WRITTEN, CaptureFiles, FileBytes, Table, read_raw_capture
 from phasko.formats.bundle import Bundle, BundleAbout, is_bundle, plain_name, read_bundle, write_bundle
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.handing_over import made_hand_over
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.store import Database, captures, jobs
 from phasko.store.models import Capture

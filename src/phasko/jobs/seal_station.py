@@ -12,8 +12,8 @@ from phasko.core.documents import CaptureDescription, EngineProfile, parse_docum
 from phasko.core.errors import DocumentError, RefusedError
 from phasko.core.words import count_words
 from phasko.jobs.analysing import analyse_stored_job
+from phasko.jobs.captures import ImportedCapture, change_description
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import ImportedCapture, change_description
 from phasko.jobs.measured import measured_as
 from phasko.jobs.opening import JobSummary, put_engine
 from phasko.store import Database, captures, jobs

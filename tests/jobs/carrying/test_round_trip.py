@@ -20,11 +20,11 @@ from phasko.core.documents.repair import Repair
 from phasko.core.errors import DataError
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
+from phasko.jobs.captures import change_description, import_capture, import_data_file, list_captures, remove_capture
 from phasko.jobs.carrying import export_jobs, import_jobs
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.handing_over.photos import add_photo, list_photos
 from phasko.jobs.handing_over.workshop_name import WorkshopName, name_workshop, named_workshop
-from phasko.jobs.importing import change_description, import_capture, import_data_file, list_captures, remove_capture
 from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.logbook.closing import add_note, close_job, note_repair
 from phasko.jobs.looking import note_look

@@ -15,10 +15,10 @@ from PIL import Image
 
 from phasko.core.documents.job import JobDocument
 from phasko.core.errors import RefusedError
+from phasko.jobs.captures import import_capture
 from phasko.jobs.handing_over import hand_over_document, hand_over_page, made_hand_over
 from phasko.jobs.handing_over.photos import add_photo
 from phasko.jobs.handing_over.workshop_name import WorkshopName, name_workshop
-from phasko.jobs.importing import import_capture
 from phasko.jobs.opening import JobSummary, rename_job
 from phasko.jobs.told import tell
 from phasko.store import Database

@@ -9,7 +9,7 @@ from phasko.core.documents.repair import Repair
 from phasko.core.errors import OutdatedError, RefusedError
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
-from phasko.jobs.importing import change_description, import_capture, import_data_file
+from phasko.jobs.captures import change_description, import_capture, import_data_file
 from phasko.jobs.logbook.closing import add_note, close_job, hand_to, note_repair, reopen_job
 from phasko.jobs.logbook.copying import copy_job
 from phasko.jobs.logbook.timeline import timeline
@@ -57,7 +57,7 @@ def test_a_closed_job_keeps_the_call_of_then(database: Database, job: JobSummary
 
 def close_after(database: Database, job_id: int) -> JobDocument:
     """Says that the second capture was taken after the repair, and closes."""
-    from phasko.jobs.importing import list_captures
+    from phasko.jobs.captures import list_captures
 
     change_description(database, list_captures(database, job_id)[1].id, {"repair": "after"})
     return close_job(database, job_id, "confirmed", "", "Ida").document

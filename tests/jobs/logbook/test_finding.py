@@ -6,8 +6,8 @@ import pytest
 
 from phasko.core.documents.job import JobDocument, Look
 from phasko.jobs.board import find_in_logbook
+from phasko.jobs.captures import change_description, import_capture
 from phasko.jobs.handing_over.photos import add_photo
-from phasko.jobs.importing import change_description, import_capture
 from phasko.jobs.logbook.closing import add_note, close_job
 from phasko.jobs.logbook.words import index_jobs
 from phasko.jobs.looking import note_look

@@ -9,7 +9,7 @@ import pytest
 from phasko.core.documents.job import JobDocument
 from phasko.core.errors import RefusedError
 from phasko.jobs.analysing import analyse_stored_job
-from phasko.jobs.importing import import_capture
+from phasko.jobs.captures import import_capture
 from phasko.jobs.logbook.learning import learning, move_odds
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.told import tell

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import httpx
 
-from phasko.jobs.importing import list_captures
+from phasko.jobs.captures import list_captures
 from phasko.store import Database
 from tests.builders import FOUR
 from tests.jobs.recording.test_recordings import job_of, samples_of

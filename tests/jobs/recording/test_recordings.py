@@ -13,8 +13,8 @@ import pytest
 from phasko.core.documents import CaptureDescription
 from phasko.core.errors import ConflictError, DeviceError, NotFoundError, RefusedError
 from phasko.core.signals.recording import Recording
+from phasko.jobs.captures import list_captures
 from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.importing import list_captures
 from phasko.jobs.opening import open_job
 from phasko.jobs.preparing.hooking_up import hook_up_page, keep_hook_up
 from phasko.jobs.recording import Recordings, RecordingView, StartRecording

@@ -22,13 +22,13 @@ from phasko.core.documents.repair import Repair
 from phasko.formats import CaptureFiles
 from phasko.jobs.analysing import analyse_stored_job
 from phasko.jobs.board import board
+from phasko.jobs.captures import import_capture
 from phasko.jobs.demo.marks_photo import marks_as_found
 from phasko.jobs.demo.stories import STORIES, Story, Take
 from phasko.jobs.demo.told import ENDINGS, TOLD, WORKSHOP
 from phasko.jobs.engine_profiles import engines, save_engine
 from phasko.jobs.handing_over.photos import add_photo
 from phasko.jobs.handing_over.workshop_name import WorkshopName, name_workshop
-from phasko.jobs.importing import import_capture
 from phasko.jobs.library import keep_as_known_good
 from phasko.jobs.logbook.closing import add_note, close_job, note_repair
 from phasko.jobs.looking import note_look

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from phasko.core.documents import CaptureDescription, parse_document
 from phasko.core.errors import DataError, NotFoundError
 from phasko.formats import FORMATS, read_capture_files
-from phasko.jobs.importing import ImportedCapture, import_capture, import_from_disk
+from phasko.jobs.captures import ImportedCapture, import_capture, import_from_disk
 from phasko.jobs.progress import Progress
 from phasko.store import Database
 

@@ -10,8 +10,8 @@ from phasko.core.errors import DataError, NotFoundError
 from phasko.formats import FileBytes
 from phasko.formats.bundle import is_bundle, read_bundle, zip_names
 from phasko.formats.table import as_file
+from phasko.jobs.captures import list_captures
 from phasko.jobs.exporting import export_bundle, import_bundle
-from phasko.jobs.importing import list_captures
 from phasko.jobs.library.known_good import keep_as_known_good
 from phasko.jobs.opening import JobSummary
 from phasko.store import Database, captures, jobs

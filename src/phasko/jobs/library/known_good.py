@@ -11,7 +11,7 @@ from phasko.core.documents.capture import HowGood, KnownGoodOf
 from phasko.core.documents.job import Compare
 from phasko.core.errors import RefusedError
 from phasko.core.phase.reference import run_state, unlike
-from phasko.jobs.importing import ImportedCapture, rewrite_description
+from phasko.jobs.captures import ImportedCapture, rewrite_description
 from phasko.jobs.measured import job_state, known_good_measured
 from phasko.jobs.told import job_told
 from phasko.store import Database, captures, jobs

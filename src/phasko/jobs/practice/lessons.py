@@ -16,7 +16,7 @@ from phasko.core.errors import DocumentError, NotFoundError
 from phasko.core.practice import marked, topic
 from phasko.core.practice.lessons import LESSONS, Lesson, lesson
 from phasko.formats import CaptureFiles
-from phasko.jobs.importing import import_capture
+from phasko.jobs.captures import import_capture
 from phasko.jobs.practice.attempt import car_of, check_open, end, open_attempt
 from phasko.store import Database, captures
 from phasko.store.attempts import attempt_of

@@ -12,12 +12,11 @@ from pydantic import BaseModel, ConfigDict, Field
 from phasko.core.capture.turn_strip import TurnStrip
 from phasko.core.documents.capture import Hertz, Interval, Mark, Seconds
 from phasko.formats import CaptureFiles, FileBytes
-from phasko.jobs import importing, progress
+from phasko.jobs import captures, progress
 from phasko.jobs.analysing import phase_strip
-from phasko.jobs.engine_profiles import EngineSummary
-from phasko.jobs.exporting import export_bundle, export_capture, import_bundle, original_file
-from phasko.jobs.import_sheet import (
+from phasko.jobs.captures import (
     CaptureSetup,
+    ImportedCapture,
     ImportSheet,
     ScalePreset,
     confirm_setup,
@@ -25,7 +24,8 @@ from phasko.jobs.import_sheet import (
     scale_presets,
     set_marks,
 )
-from phasko.jobs.importing import ImportedCapture
+from phasko.jobs.engine_profiles import EngineSummary
+from phasko.jobs.exporting import export_bundle, export_capture, import_bundle, original_file
 from phasko.jobs.inbox import WaitingFile, Watching, import_waiting, inbox_folder, waiting_files
 from phasko.jobs.opening import JobSummary, save_learnt_engine
 from phasko.jobs.raw_trace import RawTrace, packed, raw_trace
@@ -39,7 +39,7 @@ router = APIRouter(prefix="/api", tags=["captures"])
 
 @router.get("/jobs/{job_id}/captures")
 def list_captures(job_id: int, database: DatabaseOf) -> list[ImportedCapture]:
-    return importing.list_captures(database, job_id)
+    return captures.list_captures(database, job_id)
 
 
 Token = Annotated[str | None, Form(max_length=64)]
@@ -60,14 +60,14 @@ def add_capture(
     running = progress.begin(token)
     with progress.in_line(running):
         if description is None:
-            return importing.import_data_file(database, job_id, name, _content(data), interval_s, running)
+            return captures.import_data_file(database, job_id, name, _content(data), interval_s, running)
         files = CaptureFiles(
             description_name=description.filename or "description",
             description=description.file.read(),
             data_name=name,
             data=_content(data),
         )
-        return importing.import_capture(database, job_id, files, running)
+        return captures.import_capture(database, job_id, files, running)
 
 
 class FromInbox(BaseModel):
@@ -165,12 +165,12 @@ def put_marks(capture_id: int, wanted: Marks, database: DatabaseOf, made_from: M
 
 @router.delete("/captures/{capture_id}", status_code=204)
 def remove_capture(capture_id: int, database: DatabaseOf) -> None:
-    importing.remove_capture(database, capture_id)
+    captures.remove_capture(database, capture_id)
 
 
 @router.post("/captures/{capture_id}/restoration")
 def restore_capture(capture_id: int, database: DatabaseOf) -> ImportedCapture:
-    return importing.restore_capture(database, capture_id)
+    return captures.restore_capture(database, capture_id)
 
 
 class ChannelFilter(BaseModel):
@@ -183,7 +183,7 @@ class ChannelFilter(BaseModel):
 def set_filter(
     capture_id: int, column: str, wanted: ChannelFilter, database: DatabaseOf, made_from: MadeFrom
 ) -> ImportedCapture:
-    return importing.set_filter(database, capture_id, column, wanted.filter_hz, made_from)
+    return captures.set_filter(database, capture_id, column, wanted.filter_hz, made_from)
 
 
 class LearntName(BaseModel):

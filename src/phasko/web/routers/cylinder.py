@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from phasko.core.capture.cylinder_view import CylinderPicture
 from phasko.core.documents.capture import HandCorner
 from phasko.jobs.analysing import cylinder_station, mark_corner, unmark_corner
-from phasko.jobs.importing import ImportedCapture
+from phasko.jobs.captures import ImportedCapture
 from phasko.web.workshop import DatabaseOf
 
 router = APIRouter(prefix="/api", tags=["cylinder"])

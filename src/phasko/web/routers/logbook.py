@@ -17,9 +17,9 @@ from phasko.core.documents.job import JobDocument
 from phasko.formats import FileBytes
 from phasko.jobs import progress
 from phasko.jobs.board import LogbookPage, find_in_logbook
+from phasko.jobs.captures import ImportedCapture, change_description
 from phasko.jobs.carrying import TakenIn, export_jobs, import_jobs
 from phasko.jobs.handing_over.workshop_name import WorkshopName, name_workshop, named_workshop
-from phasko.jobs.importing import ImportedCapture, change_description
 from phasko.jobs.logbook import closing
 from phasko.jobs.logbook.copying import copy_job
 from phasko.jobs.logbook.learning import Learning, learning, move_odds

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from phasko.jobs import seal_station
 from phasko.jobs.analysing import SealPicture, seal_picture
-from phasko.jobs.importing import ImportedCapture
+from phasko.jobs.captures import ImportedCapture
 from phasko.jobs.opening import JobSummary
 from phasko.jobs.seal_station import FiringOrderView
 from phasko.web.errors import OUTDATED

@@ -12,8 +12,8 @@ from phasko.core.documents.capture import Command, HowGood, KnownGoodOf
 from phasko.core.phasers import SweepPicture
 from phasko.jobs import library
 from phasko.jobs.analysing import note_commands, phaser_sweeps
+from phasko.jobs.captures import ImportedCapture
 from phasko.jobs.engine_profiles import EngineSummary
-from phasko.jobs.importing import ImportedCapture
 from phasko.jobs.library.known_good import KnownGoodLibrary
 from phasko.jobs.library.refining import EngineProposal
 from phasko.jobs.opening import JobSummary

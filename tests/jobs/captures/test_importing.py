@@ -8,8 +8,8 @@ import pytest
 
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
 from phasko.formats import read_capture
+from phasko.jobs.captures import import_capture, list_captures, remove_capture, restore_capture
 from phasko.jobs.exporting import original_file
-from phasko.jobs.importing import import_capture, list_captures, remove_capture, restore_capture
 from phasko.jobs.opening import JobSummary
 from phasko.jobs.raw_trace import packed, raw_trace
 from phasko.store import Database, captures

@@ -17,7 +17,8 @@ from phasko.core.documents.engine import Cam
 from phasko.core.errors import NotFoundError
 from phasko.core.signals.scaling import PRESETS, Line, line_through, preset
 from phasko.core.words import cam_name
-from phasko.jobs.importing import PROPOSED, ImportedCapture, Proposed, summary_of_capture
+from phasko.jobs.captures.importing import PROPOSED, Proposed
+from phasko.jobs.captures.listed import ImportedCapture, summary_of_capture
 from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs
 from phasko.store.audit import check_version

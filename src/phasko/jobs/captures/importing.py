@@ -1,11 +1,10 @@
-"""Taking captures into a job, and out of it again."""
+"""Taking captures into a job."""
 
 from __future__ import annotations
 
-import json
 import mmap
 from collections import deque
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from pathlib import Path
 
@@ -14,78 +13,25 @@ from pydantic import BaseModel, ConfigDict, TypeAdapter
 from phasko.core.channels import RoleProposal, propose_roles
 from phasko.core.channels.description import proposed_description
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
-from phasko.core.documents.capture import ChannelDescription, HowGood
-from phasko.core.errors import DataError, DocumentError, NotFoundError, PhaskoError
+from phasko.core.errors import DataError, DocumentError, PhaskoError
 from phasko.core.signals.recording import Samples
 from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
 from phasko.formats.table import check_time_base, without_time
+from phasko.jobs.captures.listed import ImportedCapture, summary_of_capture
 from phasko.jobs.progress import Progress
 from phasko.jobs.told import job_told
 from phasko.store import Database, captures, jobs
 from phasko.store.arriving import Arrival, NewCapture, arriving
-from phasko.store.audit import check_version
 from phasko.store.chunks import Chunk, encode_chunks, pack_file
-from phasko.store.models import Capture
 
-__all__ = [
-    "MOST_CHANNELS",
-    "ImportedCapture",
-    "Proposed",
-    "SwitchingChannel",
-    "change_description",
-    "import_capture",
-    "import_data_file",
-    "import_from_disk",
-    "list_captures",
-    "remove_capture",
-    "restore_capture",
-    "rewrite_description",
-    "set_filter",
-    "summary_of_capture",
-]
+__all__ = ["MOST_CHANNELS", "PROPOSED", "Proposed", "import_capture", "import_data_file", "import_from_disk"]
 
 
-class SwitchingChannel(BaseModel):
-    """A crank, cam or further wheel's channel, with its low-pass (Hz, ``None``: off)."""
-
-    model_config = ConfigDict(frozen=True)
-    column: str
-    name: str
-    filter_hz: float | None
-
-
-class ImportedCapture(BaseModel):
-    """One capture of a job as a list shows it. ``confirmed``: somebody has said what the channels are. ``felt``: the
-    cylinders whose pressure was recorded. ``unreadable``: why its description cannot be read, as an older version may
-    have left it; it is then measured nowhere. ``cut_off``: where its file ended before it should."""
-
-    model_config = ConfigDict(frozen=True)
-    id: int
-    name: str
-    title: str = ""
-    confirmed: bool
-    condition: str | None
-    temperature: str
-    phasers: str
-    throttle: str
-    symptom: str
-    repair: str
-    channels: list[str]
-    felt: list[int]
-    switching: list[SwitchingChannel]
-    start_s: float
-    duration_s: float
-    sample_rate_hz: float
-    sample_count: int
-    created_at: str
-    version: int
-    known_good: bool
-    known_good_how: HowGood | None = None
-    taken_out: int | None
-    seal_from_s: float | None
-    seal_to_s: float | None
-    unreadable: str | None = None
-    cut_off: str | None = None
+MOST_CHANNELS = 200
+"""Of one capture. Beyond it nobody could say what each is, and storing them takes minutes."""
+_AHEAD = 2
+_LONG_FILE = 1 << 25
+"""Bytes from which a file is stored while it is still read; shorter ones are read before anything is locked."""
 
 
 class Proposed(BaseModel):
@@ -253,13 +199,6 @@ def _all_chunks(samples: Samples) -> list[Chunk]:
     return list(encode_chunks(samples))
 
 
-MOST_CHANNELS = 200
-"""Of one capture. Beyond it nobody could say what each is, and storing them takes minutes."""
-_AHEAD = 2
-_LONG_FILE = 1 << 25
-"""Bytes from which a file is stored while it is still read; shorter ones are read before anything is locked."""
-
-
 def _described(table: Table, interval_s: float, name: str, profile: EngineProfile) -> tuple[CaptureDescription, str]:
     """What is said about a file that came alone, and the proposals behind it as JSON; none where the file holds its
     own description."""
@@ -335,117 +274,3 @@ _LONGEST_NAME = 255
 
 def _stem(name: str) -> str:
     return Path(name).stem or name
-
-
-def list_captures(database: Database, job_id: int) -> list[ImportedCapture]:
-    """The captures of a job, oldest first. Raises NotFoundError."""
-    with database.reading() as session:
-        jobs.get_job(session, job_id)
-        return [summary_of_capture(capture) for capture in captures.captures_of(session, job_id)]
-
-
-def remove_capture(database: Database, capture_id: int) -> None:
-    """Takes a capture out of its job; ``restore_capture`` brings it back whole."""
-    with database.transaction() as session:
-        captures.remove_capture(session, capture_id)
-
-
-def restore_capture(database: Database, capture_id: int) -> ImportedCapture:
-    """Undoes ``remove_capture``."""
-    with database.transaction() as session:
-        captures.restore_capture(session, capture_id)
-        return summary_of_capture(captures.get_capture(session, capture_id))
-
-
-def set_filter(
-    database: Database, capture_id: int, column: str, filter_hz: float | None, made_from: int | None = None
-) -> ImportedCapture:
-    """Switches a channel's low-pass on or off (``None``); the capture is then measured anew. Raises NotFoundError,
-    DocumentError for a corner that is not above zero, and OutdatedError where the channels were changed since."""
-
-    def with_filter(described: CaptureDescription) -> Mapping[str, object]:
-        if column not in {channel.column for channel in described.channels}:
-            raise NotFoundError(f"The capture has no column {column}")
-        channels = [channel.model_dump(mode="json", exclude_none=True) for channel in described.channels]
-        for channel in channels:
-            if channel["column"] == column:
-                channel["filter_hz"] = filter_hz
-        return {"channels": channels}
-
-    return rewrite_description(database, capture_id, with_filter, made_from)
-
-
-def change_description(
-    database: Database, capture_id: int, said: Mapping[str, object], made_from: int | None = None
-) -> ImportedCapture:
-    """Changes single entries of what is said about a capture (``None`` takes one out), which is then measured anew.
-    Raises NotFoundError, DocumentError for what does not fit, and OutdatedError where they were changed since."""
-    return rewrite_description(database, capture_id, lambda described: said, made_from)  # noqa: ARG005
-
-
-def rewrite_description(
-    database: Database,
-    capture_id: int,
-    said: Callable[[CaptureDescription], Mapping[str, object]],
-    made_from: int | None = None,
-) -> ImportedCapture:
-    """The same where the new entries follow from what is said now; nobody changes it between. Raises OutdatedError too,
-    where the entries were made from an older version and have been changed since."""
-    with database.transaction() as session:
-        capture = captures.get_capture(session, capture_id)
-        described = parse_document(capture.description, CaptureDescription, capture.name)
-        entries = said(described)
-        check_version(session, capture, made_from, {name.replace("_", " ") for name in entries})
-        document = described.model_dump(mode="json", by_alias=True, exclude_none=True) | dict(entries)
-        kept = {name: value for name, value in document.items() if value is not None}
-        changed = parse_document(json.dumps(kept), CaptureDescription, capture.name)
-        return summary_of_capture(captures.set_description(session, capture_id, changed))
-
-
-def _name(channel: ChannelDescription) -> str:
-    return channel.cam or channel.wheel or channel.role.replace("_", " ")
-
-
-def summary_of_capture(capture: Capture) -> ImportedCapture:
-    """How a list shows it; one whose description cannot be read with its reason, so that it takes no other down."""
-    try:
-        described, unreadable = parse_document(capture.description, CaptureDescription, capture.name), None
-    except DocumentError as error:
-        described, unreadable = _UNREAD.model_copy(update={"channels": []}), error.one_line()
-    return ImportedCapture(
-        id=capture.id,
-        name=capture.name.removesuffix(".capture.json"),
-        title=described.title,
-        confirmed=capture.confirmed_at is not None and unreadable is None,
-        condition=described.condition,
-        temperature=described.temperature,
-        phasers=described.phasers,
-        throttle=described.throttle,
-        symptom=described.symptom,
-        repair=described.repair or "before",
-        channels=[_name(channel) for channel in described.channels],
-        felt=[c.cylinder for c in described.channels if c.role == "cylinder_pressure" and c.cylinder is not None],
-        switching=[
-            SwitchingChannel(column=channel.column, name=_name(channel), filter_hz=channel.filter_hz)
-            for channel in described.channels
-            if channel.role in ("crank", "cam", "aux")
-        ],
-        start_s=capture.start_s,
-        duration_s=capture.sample_count * capture.interval_s,
-        sample_rate_hz=1.0 / capture.interval_s,
-        sample_count=capture.sample_count,
-        created_at=capture.created_at,
-        version=capture.version,
-        known_good=capture.known_good_at is not None,
-        known_good_how=described.known_good.how if described.known_good is not None else None,
-        taken_out=described.taken_out,
-        seal_from_s=described.seal_from_s,
-        seal_to_s=described.seal_to_s,
-        unreadable=unreadable,
-        cut_off=capture.cut_off,
-    )
-
-
-_UNREAD = CaptureDescription(
-    schema_="phasko.capture/1", data="unread", channels=[ChannelDescription(column="unread", role="other")]
-)

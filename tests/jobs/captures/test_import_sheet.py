@@ -11,15 +11,19 @@ from phasko.core.documents.capture import Mark
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError, RefusedError
 from phasko.formats import WRITTEN, Table
 from phasko.jobs.analysing import analyse_stored_job, phase_strip
-from phasko.jobs.engine_profiles import save_engine
-from phasko.jobs.import_sheet import CaptureSetup, confirm_setup, import_sheet, scale_presets, set_marks
-from phasko.jobs.importing import (
+from phasko.jobs.captures import (
     MOST_CHANNELS,
+    CaptureSetup,
+    confirm_setup,
     import_capture,
     import_data_file,
     import_from_disk,
+    import_sheet,
     list_captures,
+    scale_presets,
+    set_marks,
 )
+from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.progress import Progress, begin, look, stop
 from phasko.store import Database, captures
