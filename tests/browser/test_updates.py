@@ -48,7 +48,7 @@ def test_the_older_call_stands_until_it_is_taken_over(browser: WebDriver, older:
     assert reads(browser, "headline", "One job called by an older version")
     seen(browser, "unread").find_element(By.TAG_NAME, "button").click()
     row = reads(browser, "revised-1", "Ice cart 2")
-    assert "The gate says leave the covers on; it said open the covers." in row
+    assert "The gate says covers stay on; it said open up." in row
     seen(browser, "revised-1").find_element(By.TAG_NAME, "button").click()
     assert reads(browser, "headline", "Every job was called by version")
     browser.get(f"{older}/")

@@ -90,7 +90,7 @@ def test_the_older_call_stands_until_the_newer_one_is_taken_over(
     read(again)
     (row,) = again.now().revised
     assert (row.job_id, row.weight, row.before.teardown, row.after.teardown) == (job, "gate", "no", "go")
-    assert row.sentences[0] == "The gate says open the covers; it said leave the covers on."
+    assert row.sentences[0] == "The gate says open up; it said covers stay on."
     shown = analyse_stored_job(database, job)
     assert shown is not None and shown.analysis == first.analysis
     assert [one.teardown for one in board(database)] == ["no"]

@@ -19,8 +19,8 @@ __all__ = [
     "plus_minus",
 ]
 
-GATE_WORDS = {"go": "open the covers", "confirm_first": "confirm first", "no": "leave the covers on"}
-"""What the gate says, inside a sentence."""
+GATE_WORDS = {"go": "open up", "confirm_first": "confirm first", "no": "covers stay on"}
+"""What the gate says, as every screen says it."""
 
 _COUNTS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 

@@ -72,9 +72,7 @@ def test_a_wrong_call_is_marked_and_says_why() -> None:
     proof = hand_over(refuted()).proof
     assert proof is not None
     told_ = " ".join(proof.wrong)
-    assert told_.startswith(
-        "The call was wrong. It said chain jumped one pitch late, 96 in 100, and to open the covers."
-    )
+    assert told_.startswith("The call was wrong. It said chain jumped one pitch late, 96 in 100: open up.")
     assert "a cam's signal wheel or sensor had moved, which it held at 2 in 100" in told_
     assert "What spoke for the wrong one" in told_ and told_.endswith("old tensioner.")
 

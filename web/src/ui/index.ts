@@ -18,7 +18,7 @@ export { inBar, inUnit, nextPressureUnit, PRESSURE_UNITS, pressureFigure, pressu
 export { Sentence } from "./controls/Sentence";
 export { SvgText } from "./svg/SvgText";
 export { TakenOutNote, useTakingOut } from "./controls/taking-out";
-export { changeWords, figure, offsetWords, percent, plusMinus, signWord, sized, withHalf } from "./words";
+export { changeWords, figure, GATE_WORDS, lowerFirst, offsetWords, percent, plusMinus, signWord, sized, upperFirst, withHalf } from "./words";
 export { curvePath } from "./svg/curve";
 export { useSeen } from "./svg/seen";
 export { useWidth } from "./svg/width";

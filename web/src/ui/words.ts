@@ -32,6 +32,17 @@ export function percent(probability: number): string {
   return `${(100 * probability).toFixed(0)}%`;
 }
 
+export function upperFirst(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+export function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
+}
+
+/** What the gate says, wherever it stands. */
+export const GATE_WORDS = { go: "open up", confirm_first: "confirm first", no: "covers stay on" } as const;
+
 /** A measured figure with three digits and never as a power of ten: 14000, 212, 3.41. */
 export function figure(value: number): string {
   if (value === 0) return "0";

@@ -66,10 +66,8 @@ def wrong_call(verdict: Verdict, repair: Repair | None, closing: Closing | None)
     said = []
     if called is not None:
         gate = closing.called.teardown if closing.called is not None else verdict.teardown
-        opened = GATE_WORDS[gate]
-        said.append(
-            f"The call was wrong. It said {lower_first(called[0])}, {chance_words(called[1])}, and to {opened}."
-        )
+        call = f"{lower_first(called[0])}, {chance_words(called[1])}"
+        said.append(f"The call was wrong. It said {call}: {GATE_WORDS[gate]}.")
     faults = [one.fault for one in (repair.found if repair is not None else []) if one.fault is not None]
     for fault in faults:
         held = _held(verdict, closing, fault)

@@ -2,11 +2,9 @@ import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
-import { percent } from "../../ui";
+import { GATE_WORDS, percent } from "../../ui";
 
 type Row = Schemas["BoardRow"];
-
-const GATE_WORDS = { go: "open up", confirm_first: "confirm first", no: "covers stay on" } as const;
 
 export function BoardRow({ row }: { row: Row }) {
   const { job } = row;

@@ -7,7 +7,7 @@ import { Link } from "react-router";
 import { apiPath } from "../../api/base";
 import type { Schemas } from "../../api/client";
 import { analysisQuery } from "../../api/queries";
-import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting } from "../../ui";
+import { EmptyNote, ErrorNote, QuietButton, useKeys, Waiting, lowerFirst, percent } from "../../ui";
 import { OlderCall } from "../updates";
 import { CostsAndLimits } from "./CostsAndLimits";
 import { EvidenceTable } from "./EvidenceTable";
@@ -62,7 +62,7 @@ function Called({ jobId, analysis, older }: { jobId: number; analysis: Schemas["
       <OlderCall version={older} />
       {besides.map((fault) => (
         <Text key={fault.fault} mb="2" fontWeight="620">
-          Besides, {words.lower(fault.title)}: {words.chance(fault.probability)}.
+          Besides, {lowerFirst(fault.title)}: {percent(fault.probability)}.
         </Text>
       ))}
       <Pillars jobId={jobId} pillars={verdict.pillars ?? []} />

@@ -4,11 +4,10 @@ import type { UseQueryResult } from "@tanstack/react-query";
 import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { ErrorNote, percent, QuietButton, useKeys, Waiting } from "../../ui";
+import { ErrorNote, GATE_WORDS, percent, QuietButton, upperFirst, useKeys, Waiting } from "../../ui";
 import { Cautions } from "./Cautions";
 import { Explanations } from "./Explanations";
 import { Gate } from "./Gate";
-import { GATE_WORDS } from "./gate-words";
 import { NextTestCard } from "./NextTestCard";
 
 type Verdict = Schemas["Verdict"];
@@ -106,7 +105,7 @@ function FoldedBar({ verdict, raised, onToggle }: BarProps) {
       )}
       {verdict?.measured && (
         <Text fontSize={{ base: "22px", md: "30px" }} fontWeight="720" lineHeight="1.1" flex="none">
-          {GATE_WORDS[verdict.teardown]}
+          {upperFirst(GATE_WORDS[verdict.teardown])}
         </Text>
       )}
       <QuietButton onClick={onToggle} aria-expanded={raised} hint="C" order={{ base: 1, sm: 0 }} ml={{ base: "auto", sm: "0" }}>

@@ -1,8 +1,8 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
+import { GATE_WORDS, upperFirst } from "../../ui";
 import { WhyMark } from "../why";
-import { GATE_WORDS } from "./gate-words";
 
 type Step = Schemas["Verdict"]["teardown"];
 
@@ -18,7 +18,7 @@ export function Gate({ verdict }: { verdict: Schemas["Verdict"] }) {
     <Box borderWidth="2px" borderColor="ink" rounded="md" px="3.5" py="2.5" data-testid="gate">
       <Flex justify="space-between" align="flex-start">
         <Text fontSize="30px" fontWeight="720" lineHeight="1.1" letterSpacing="-0.01em">
-          {GATE_WORDS[verdict.teardown]}
+          {upperFirst(GATE_WORDS[verdict.teardown])}
         </Text>
         <WhyMark id="gate" about="The gate" />
       </Flex>

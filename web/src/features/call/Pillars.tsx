@@ -2,6 +2,7 @@ import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
+import { lowerFirst } from "../../ui";
 
 type Pillar = Schemas["PillarResult"];
 
@@ -46,10 +47,6 @@ export function Pillars({ jobId, pillars }: { jobId: number; pillars: readonly P
       ))}
     </Grid>
   );
-}
-
-function lowerFirst(text: string): string {
-  return text.charAt(0).toLowerCase() + text.slice(1);
 }
 
 /** Filled circle: proven. Diamond: suspect. Hollow: nobody looked. */

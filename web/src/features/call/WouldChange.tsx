@@ -1,7 +1,7 @@
 import { Box, Text } from "@chakra-ui/react";
 
 import type { Schemas } from "../../api/client";
-import { percent } from "../../ui";
+import { percent, upperFirst } from "../../ui";
 
 /** The one measurement that would change the call, its minutes, and what each outcome would make of it. */
 export function WouldChange({ test, gate }: { test: Schemas["NextTest"] | null; gate: Schemas["Verdict"]["teardown"] }) {
@@ -17,7 +17,7 @@ export function WouldChange({ test, gate }: { test: Schemas["NextTest"] | null; 
           </Text>
           {(test.outcomes ?? []).slice(0, 3).map((one) => (
             <Text key={one.outcome} fontSize="13.5px" lineHeight="1.4" mt="1">
-              {`${one.outcome.charAt(0).toUpperCase()}${one.outcome.slice(1)} (${percent(one.chance)}): `}
+              {`${upperFirst(one.outcome)} (${percent(one.chance)}): `}
               <b>{one.words}</b>, {percent(one.probability)}.
             </Text>
           ))}

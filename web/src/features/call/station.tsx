@@ -1,9 +1,8 @@
 import { PRACTISING } from "../../api/base";
 import type { Station } from "../../app/station";
+import { GATE_WORDS } from "../../ui";
 import { YourCall } from "../practice";
 import { CallStation } from "./CallStation";
-
-const GATE = { go: "open up", confirm_first: "confirm first", no: "covers stay on" } as const;
 
 export const callStation: Station = {
   id: "call",
@@ -12,7 +11,7 @@ export const callStation: Station = {
   note: ({ analysis }) => {
     const verdict = analysis?.analysis.verdict;
     if (!verdict?.measured) return { done: false, note: "no call yet" };
-    return { done: verdict.teardown === "go", note: GATE[verdict.teardown] };
+    return { done: verdict.teardown === "go", note: GATE_WORDS[verdict.teardown] };
   },
   keys: [
     ["↑ ↓", "the explanation whose reasons are told"],

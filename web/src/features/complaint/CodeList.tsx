@@ -6,7 +6,7 @@ import { useState } from "react";
 import { client, type Schemas, taken } from "../../api/client";
 import { codeTitlesQuery } from "../../api/queries";
 import type { Told } from "../../api/told";
-import { ActionButton, Choice, ErrorNote, PanelTitle, PlainInput, QuietButton, Select, Sheet } from "../../ui";
+import { ActionButton, Choice, ErrorNote, lowerFirst, PanelTitle, PlainInput, QuietButton, Select, Sheet } from "../../ui";
 import { type Code, complaintOf, RETURNED, SORTED, STATUS, typedCode } from "./words";
 
 type Change = (change: (told: Told) => Told) => void;
@@ -154,7 +154,7 @@ function CodeRow({ code, told, onPut, onDrop }: RowProps) {
       </Flex>
       <Text fontSize="13px" mt="0.5" maxW="900px">
         {told.says}
-        {told.set_by && ` Set by: ${told.set_by.charAt(0).toLowerCase()}${told.set_by.slice(1)}`}
+        {told.set_by && ` Set by: ${lowerFirst(told.set_by)}`}
         {told.one_with && ` It is one piece of evidence with ${told.one_with}.`}
       </Text>
       <Text fontSize="13px" color="mute" maxW="900px">

@@ -1,5 +1,6 @@
 /** The words of the complaint: what is chosen from, in the trade's order. */
 import type { Schemas } from "../../api/client";
+import { upperFirst } from "../../ui";
 
 type Complaint = Schemas["Complaint"];
 export type Symptom = NonNullable<Complaint["symptoms"]>[number];
@@ -140,7 +141,7 @@ export function complaintSentence(complaint: Complaint | null | undefined): stri
   const what = (complaint.symptoms ?? []).map((one) => textOf(SYMPTOMS, one).toLowerCase());
   const when = (complaint.when ?? []).map((one) => textOf(WHEN, one).toLowerCase());
   const said = [what.join(", "), when.length ? `(${when.join(", ")})` : ""].filter(Boolean).join(" ");
-  return said ? said.charAt(0).toUpperCase() + said.slice(1) : "No complaint noted";
+  return said ? upperFirst(said) : "No complaint noted";
 }
 
 /** A code as it is typed: `P0016`, `p0016 pending`, `P0016 p`. `null` for what is no code. */

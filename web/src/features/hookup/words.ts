@@ -1,5 +1,6 @@
 /** The hook-up in words. */
 import type { Schemas } from "../../api/client";
+import { lowerFirst, upperFirst } from "../../ui";
 
 type Page = Schemas["HookUpPage"];
 const COUNTS = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight"];
@@ -9,8 +10,8 @@ type Lead = Schemas["LeadOut"];
 export function planHeadline(page: Page): string {
   const most = Math.max(...page.rounds.map((round) => round.length));
   const rounds = page.rounds.length > 1 ? ` in ${COUNTS[page.rounds.length] ?? String(page.rounds.length)} rounds` : "";
-  const title = page.question.title.charAt(0).toLowerCase() + page.question.title.slice(1);
-  return `${COUNTS[most] ?? String(most)} ${most === 1 ? "lead" : "leads"}${rounds}: ${title}`.replace(/^./, (first) => first.toUpperCase());
+  const title = lowerFirst(page.question.title);
+  return upperFirst(`${COUNTS[most] ?? String(most)} ${most === 1 ? "lead" : "leads"}${rounds}: ${title}`);
 }
 
 export function rateWords(rate: number): string {

@@ -8,7 +8,7 @@ import { client, type Schemas, taken } from "../../api/client";
 import { rejudgingQuery } from "../../api/fleet-queries";
 import { sessionQuery } from "../../api/queries";
 import { usePutHeader } from "../../app/header";
-import { ActionButton, EmptyNote, ErrorNote, PanelTitle, percent, QuietButton, QuietTable, Waiting } from "../../ui";
+import { ActionButton, EmptyNote, ErrorNote, GATE_WORDS, PanelTitle, percent, QuietButton, QuietTable, Waiting } from "../../ui";
 
 type Rejudged = Schemas["Rejudged"];
 type Revised = Schemas["Revised"];
@@ -19,7 +19,6 @@ const WEIGHTS: readonly { weight: Revised["weight"]; title: string }[] = [
   { weight: "figures", title: "Single figures would change" },
   { weight: "nothing", title: "Nothing would change" },
 ];
-const GATES = { go: "open up", confirm_first: "confirm first", no: "leave the covers on" } as const;
 
 export function UpdatesPage() {
   const rejudged = useQuery(rejudgingQuery);
@@ -139,7 +138,7 @@ function Head({ head }: { head: Revised["before"] }) {
   return (
     <>
       <Text fontWeight={head.teardown === "go" ? "720" : "600"} color={head.teardown === "go" ? "late" : "ink"}>
-        {head.teardown ? GATES[head.teardown] : ""}
+        {head.teardown ? GATE_WORDS[head.teardown] : ""}
       </Text>
       <Text>
         {head.undecided ? "Undecided" : head.leader}
