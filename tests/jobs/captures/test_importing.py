@@ -2,13 +2,15 @@
 
 import json
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
 
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
-from phasko.formats import read_capture
-from phasko.jobs.captures import import_capture, list_captures, remove_capture, restore_capture
+from phasko.formats import Table, give_back_memory, read_capture
+from phasko.formats.csv.reader import CsvFormat
+from phasko.jobs.captures import import_capture, import_from_disk, list_captures, remove_capture, restore_capture
 from phasko.jobs.exporting import original_file
 from phasko.jobs.opening import JobSummary
 from phasko.jobs.raw_trace import packed, raw_trace
@@ -104,3 +106,22 @@ def test_a_trace_is_packed_for_a_screen(database: Database, job: JobSummary) -> 
     numbers = np.frombuffer(answer[4 + head :], dtype="<f4")
     np.testing.assert_array_equal(numbers[: levels[0].shape[0]], levels[0][:, 0])
     assert numbers.size == sum(2 * channel.steps for channel in trace.channels)
+
+
+def test_a_long_file_leaves_no_memory_behind(database: Database, job: JobSummary, tmp_path: Path) -> None:
+    rng = np.random.default_rng(1)
+    samples = {name: np.round(rng.normal(size=1_200_000), 4).astype(np.float32) for name in ("c1", "c2", "c3")}
+    long = tmp_path / "long.csv"
+    long.write_bytes(CsvFormat().write(Table(start_s=0.0, interval_s=1e-5, columns=samples)))
+    assert long.stat().st_size > 1 << 25
+    give_back_memory()
+    import_from_disk(database, job.id, long)
+    held = _own_mb()
+    give_back_memory()
+    assert held - _own_mb() < 10.0
+
+
+def _own_mb() -> float:
+    """What this process holds for itself; pages of mapped files can be taken back at any time."""
+    lines = Path("/proc/self/status").read_text(encoding="ascii").splitlines()
+    return next(int(line.split()[1]) / 1024.0 for line in lines if line.startswith("RssAnon"))

@@ -15,7 +15,7 @@ from phasko.core.channels.description import proposed_description
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.errors import DataError, DocumentError, PhaskoError
 from phasko.core.signals.recording import Samples
-from phasko.formats import CaptureFiles, FileBytes, Table, format_of, read_raw_capture
+from phasko.formats import CaptureFiles, FileBytes, Table, format_of, give_back_memory, read_raw_capture
 from phasko.formats.table import check_time_base, without_time
 from phasko.jobs.captures.listed import ImportedCapture, summary_of_capture
 from phasko.jobs.progress import Progress
@@ -53,6 +53,13 @@ def import_capture(
     Raises DocumentError, DataError, NotFoundError, ConflictError, and RefusedError when it was cancelled; each says
     that the job is as it was.
     """
+    try:
+        return _stored_whole(database, job_id, files, progress or Progress())
+    finally:
+        _give_back_after(files.data)
+
+
+def _stored_whole(database: Database, job_id: int, files: CaptureFiles, progress: Progress) -> ImportedCapture:
     with _job_as_it_was():
         _check_job(database, job_id)
         _check_names(files.description_name, files.data_name)
@@ -69,7 +76,6 @@ def import_capture(
             "description": (files.description_name, pack_file(files.description)),
             "data": (files.data_name, packed),
         }
-        progress = progress or Progress()
         progress.step("storing")
         with arriving(database, job_id, raw.name, packed.sha256) as arrival:
             if not arrival.already:
@@ -130,7 +136,16 @@ def import_data_file(
 
     ``interval_s`` is needed where the file says nothing about time. Raises as ``import_capture``.
     """
-    progress = progress or Progress()
+    try:
+        return _stored_on_the_way(database, job_id, (name, data), interval_s, progress or Progress())
+    finally:
+        _give_back_after(data)
+
+
+def _stored_on_the_way(
+    database: Database, job_id: int, came: tuple[str, FileBytes], interval_s: float | None, progress: Progress
+) -> ImportedCapture:
+    name, data = came
     with _job_as_it_was():
         profile = _check_job(database, job_id)
         _check_names(name)
@@ -169,6 +184,12 @@ def import_data_file(
                     progress.keep()
                     arrival.finish(new)
             return _arrived(database, arrival, progress)
+
+
+def _give_back_after(data: FileBytes) -> None:
+    """Once nothing of a long file is in use any more."""
+    if len(data) >= _LONG_FILE:
+        give_back_memory()
 
 
 def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, float]:
