@@ -33,9 +33,10 @@ def installed(wheel: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
     """An empty environment with the wheel in it. Third-party packages are lent by the environment that runs the tests,
     so that nothing is downloaded; its own phasko, an editable one, is not seen from there."""
     folder = tmp_path_factory.mktemp("empty") / "venv"
-    venv.create(folder, with_pip=True)
+    venv.create(folder)
     python = folder / "bin" / "python"
-    subprocess.run([python, "-m", "pip", "install", "--quiet", "--no-deps", "--no-index", wheel], check=True)
+    pip = [sys.executable, "-m", "pip", "--python", str(python)]
+    subprocess.run([*pip, "install", "--quiet", "--no-deps", "--no-index", str(wheel)], check=True)
     inside = subprocess.run(
         [python, "-c", "import sysconfig; print(sysconfig.get_path('purelib'))"],
         capture_output=True,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
@@ -88,16 +89,12 @@ def analyse_fleet(
                     if len(rows) + len(failed) >= BATCH:
                         tables.keep(rows, failed)
                         rows, failed = [], []
-                    told(_progress(already + kept, every, bad_before + bad, kept / (time.monotonic() - begun)))
+                    told(Progress(already + kept, every, bad_before + bad, kept / (time.monotonic() - begun)))
             finally:
                 # What came before workers were lost, or somebody stopped it, is kept too.
                 if rows or failed:
                     tables.keep(rows, failed)
     return tables.join([unit.key for unit in found.units], found.bad)
-
-
-def _progress(done: int, every: int, bad: int, rate: float) -> Progress:
-    return Progress(done, every, bad, rate)
 
 
 def _results(client: Any, pending: Sequence[Unit], ahead: int) -> Iterator[tuple[Unit, Rows | Bad]]:
@@ -196,8 +193,6 @@ def local_cluster(workers: int) -> Any:
 
 
 def _cores() -> int:
-    import os
-
     return len(os.sched_getaffinity(0))
 
 
