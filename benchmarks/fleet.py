@@ -83,18 +83,25 @@ def make_car(asked: tuple[Path, int]) -> None:
 def make_fleet(top: Path, captures: int) -> None:
     for name in ENGINES:
         (top / name).mkdir(parents=True, exist_ok=True)
-        text = pool_engine(name).model_dump_json(by_alias=True, exclude_none=True)
-        (top / name / "engine.json").write_text(text, encoding="utf-8")
+        profile = top / name / "engine.json"
+        if not profile.is_file():  # one that is written again makes other units of all its cars
+            text = pool_engine(name).model_dump_json(by_alias=True, exclude_none=True)
+            profile.write_text(text, encoding="utf-8")
     with ProcessPoolExecutor(2) as pool:
         list(pool.map(make_car, [(top, number) for number in range(captures)], chunksize=8))
 
 
 @dataclass(frozen=True)
 class Timed:
-    """How long each of the two took over one block (s)."""
+    """How long one worker and two took over one block (s), and how much of the time of all cores the machine's own host
+    gave to others meanwhile (share)."""
 
     one: float
     two: float
+    stolen: float
+
+
+LITTLE_STOLEN = 0.1
 
 
 def in_turns(found: Found, out: Path) -> list[Timed]:
@@ -105,14 +112,30 @@ def in_turns(found: Found, out: Path) -> list[Timed]:
         for number, begin in list(enumerate(range(0, len(found.units), BLOCK)))[len(timed) :]:
             part = Found(found.units[begin : begin + BLOCK], ())
             took = {}
+            stolen, whole = _stolen_s(), time.monotonic()
             for workers, address in ((1, one), (2, two)) if number % 2 else ((2, two), (1, one)):
                 begun = time.monotonic()
                 analyse_fleet(part, out / f"with-{workers}" / str(number), Cluster(scheduler=address))
                 took[workers] = time.monotonic() - begun
-            timed.append(Timed(took[1], took[2]))
+            share = (_stolen_s() - stolen) / (time.monotonic() - whole) / (os.cpu_count() or 1)
+            timed.append(Timed(took[1], took[2], share))
             kept.write_text(json.dumps([asdict(one) for one in timed]), encoding="utf-8")
-            print(f"{begin + len(part.units)} done, {took[1]:.1f} s with one, {took[2]:.1f} s with two", flush=True)
+            told = f"{took[1]:.1f} s with one, {took[2]:.1f} s with two, {100 * share:.0f} % stolen"
+            print(f"{begin + len(part.units)} done, {told}", flush=True)
     return timed
+
+
+def _stolen_s() -> float:
+    """What the host of a virtual machine gave to others while cores had work, since the start (proc(5), steal)."""
+    line = Path("/proc/stat").read_text(encoding="ascii").splitlines()[0]
+    return int(line.split()[8]) / os.sysconf("SC_CLK_TCK")
+
+
+def _speed_up(timed: Sequence[Timed]) -> str:
+    if not timed:
+        return "none"
+    low, middle, high = np.percentile([block.one / block.two for block in timed], [25, 50, 75])
+    return f"{middle:.2f} in the median of {len(timed)} blocks, half of them between {low:.2f} and {high:.2f}"
 
 
 @contextmanager
@@ -196,10 +219,11 @@ def main(captures: int, top: Path, out: Path) -> None:
     print(f"{len(found.units)} found in {time.monotonic() - begun:.1f} s, {len(found.bad)} bad", flush=True)
     timed = in_turns(found, out)
     one, two = (np.array([getattr(t, name) for t in timed]) for name in ("one", "two"))
-    low, middle, high = np.percentile(one / two, [25, 50, 75])
     print(f"one worker: {one.sum():.0f} s; by the median block {BLOCK / np.median(one):.2f} a second a core")
     print(f"two workers: {two.sum():.0f} s; by the median block {BLOCK / np.median(two) / 2:.2f} a second a core")
-    print(f"speed-up {middle:.2f} in the median of {len(timed)} blocks, half of them between {low:.2f} and {high:.2f}")
+    print(f"speed-up {_speed_up(timed)}")
+    calm = [block for block in timed if block.stolen < LITTLE_STOLEN]
+    print(f"where less than {100 * LITTLE_STOLEN:.0f} % was stolen: {_speed_up(calm)}")
     whole = [gathered(out / f"with-{workers}", found) for workers in (1, 2)]
     print(f"with both the same: {_same(*whole)}")
     print("\n".join(taught_lines(taught_by(whole[1]))), flush=True)

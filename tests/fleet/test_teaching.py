@@ -14,7 +14,7 @@ from phasko.cli import main
 from phasko.core.errors import NotFoundError
 from phasko.fleet.rows import Rows
 from phasko.fleet.tables import FleetTables
-from phasko.fleet.teaching import taught_by, taught_json, taught_lines
+from phasko.fleet.teaching import _with_half, taught_by, taught_json, taught_lines
 
 ENGINE = pool_engine("corvane-2.1-four")
 ELONGATION_PERCENT = 0.05
@@ -116,3 +116,17 @@ def test_it_is_told_in_words_and_as_a_document(island: Path, capsys: pytest.Capt
 def test_a_folder_without_tables_is_told(tmp_path: Path) -> None:
     with pytest.raises(NotFoundError, match="no tables"):
         taught_by(tmp_path)
+
+
+@pytest.mark.parametrize(
+    ("value", "half", "words"),
+    [
+        (0.158, 0.004, "0.158 ± 0.004"),
+        (-0.0004, 0.003, "0.000 ± 0.003"),
+        (0.31, 0.12, "0.3 ± 0.1"),
+        (0.0198, 0.00071, "0.0198 ± 0.0007"),
+        (2.3, 4.1, "2.3 ± 4.1"),
+    ],
+)
+def test_what_many_engines_teach_is_rounded_by_its_own_half_width(value: float, half: float, words: str) -> None:
+    assert _with_half(value, half) == words

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -169,7 +170,7 @@ def taught_lines(taught: list[Taught]) -> list[str]:
         for cam, edge, usual in zip(one.cams, known.edges, known.usual_u95_deg, strict=True):
             way = "late" if edge.value > 0 else "early"
             lines.append(
-                f"  {cam}: edges lie {abs(edge.value):.2f} ± {edge.u95:.2f}° {way} of the profile when new; "
+                f"  {cam}: edges lie {_with_half(abs(edge.value), edge.u95)}° {way} of the profile when new; "
                 f"a new sound engine reads within ± {usual:.1f}°"
             )
         lines.append(
@@ -180,10 +181,10 @@ def taught_lines(taught: list[Taught]) -> list[str]:
         if known.wear is None:
             lines.append("  too few distances are known to say how it wears")
         else:
-            lines.append(f"  the furthest cam falls {known.wear.value:.2f} ± {known.wear.u95:.2f}° back in 10 000 km")
+            lines.append(f"  the furthest cam falls {_with_half(known.wear.value, known.wear.u95)}° back in 10 000 km")
         if one.elongation_percent is not None:
             percent, half = one.elongation_percent
-            lines.append(f"  the chain grows {percent:.3f} ± {half:.3f} % in 10 000 km")
+            lines.append(f"  the chain grows {_with_half(percent, half)} % in 10 000 km")
         if one.compression is not None:
             share = one.compression.share
             lines.append(
@@ -191,3 +192,9 @@ def taught_lines(taught: list[Taught]) -> list[str]:
                 f"({100 * share.low:.1f} to {100 * share.high:.1f}), a standard deviation"
             )
     return lines
+
+
+def _with_half(value: float, half: float) -> str:
+    """Rounded to the first digit of the half width: many engines make it narrower than any single reading."""
+    digits = min(4, max(1, -math.floor(math.log10(half)))) if half > 0.0 else 4
+    return f"{round(value, digits) + 0.0:.{digits}f} ± {half:.{digits}f}"
