@@ -32,10 +32,16 @@ for (const type of ["dragover", "drop"])
 """
 
 
+def waits(browser: WebDriver, *overlooked: type[Exception]) -> WebDriverWait[WebDriver]:
+    """Looks again and again, as a person does; the usual half second between two looks would be most of the time that
+    a test takes."""
+    return WebDriverWait(browser, PATIENCE_S, poll_frequency=0.05, ignored_exceptions=overlooked)
+
+
 def seen(browser: WebDriver, test_id: str) -> WebElement:
     """Waits for the part of the screen with that name."""
     place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
-    return WebDriverWait(browser, PATIENCE_S).until(until.visibility_of_element_located(place))
+    return waits(browser).until(until.visibility_of_element_located(place))
 
 
 def reads(browser: WebDriver, test_id: str, words: str) -> str:
@@ -47,10 +53,7 @@ def reads(browser: WebDriver, test_id: str, words: str) -> str:
         return text if words in text else False
 
     # A screen that is drawn anew while it is read is read again.
-    patient = WebDriverWait(
-        browser, PATIENCE_S, ignored_exceptions=[NoSuchElementException, StaleElementReferenceException]
-    )
-    return str(patient.until(shown))
+    return str(waits(browser, NoSuchElementException, StaleElementReferenceException).until(shown))
 
 
 def asked(engine: str) -> int:
@@ -61,13 +64,13 @@ def asked(engine: str) -> int:
 def several(browser: WebDriver, test_id: str, count: int) -> list[WebElement]:
     """Waits until there are so many parts with that name."""
     place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
-    WebDriverWait(browser, PATIENCE_S).until(lambda driver: len(driver.find_elements(*place)) == count)
+    waits(browser).until(lambda driver: len(driver.find_elements(*place)) == count)
     return browser.find_elements(*place)
 
 
 def gone(browser: WebDriver, test_id: str) -> None:
     place = (By.CSS_SELECTOR, f"[data-testid='{test_id}']")
-    WebDriverWait(browser, PATIENCE_S).until(until.invisibility_of_element_located(place))
+    waits(browser).until(until.invisibility_of_element_located(place))
 
 
 def press(browser: WebDriver, *keys: str) -> None:
@@ -80,7 +83,7 @@ def to_station(browser: WebDriver, number: str, name: str) -> None:
     """To a station by its key, until it is there: what is found before belongs to the one before."""
     press(browser, number)
     here = f"nav a[aria-current='page'][href$='/{name}']"
-    WebDriverWait(browser, PATIENCE_S).until(lambda b: b.find_elements(By.CSS_SELECTOR, here))
+    waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, here))
 
 
 def tab_to(browser: WebDriver, name: str, most: int = 60) -> WebElement:
@@ -106,5 +109,5 @@ def drop(browser: WebDriver, files: Sequence[tuple[str, bytes]]) -> None:
 
 def page_reads(browser: WebDriver, words: str) -> str:
     """Waits until an alert or the page shows these words; returns the whole page."""
-    WebDriverWait(browser, PATIENCE_S).until(until.text_to_be_present_in_element((By.TAG_NAME, "body"), words))
+    waits(browser).until(until.text_to_be_present_in_element((By.TAG_NAME, "body"), words))
     return str(browser.find_element(By.TAG_NAME, "body").text)

@@ -7,11 +7,10 @@ import pytest
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
 from phasko.bench import Shift, capture_files, record
 from phasko.bench.pool import pool_engine
-from tests.browser.hands import PATIENCE_S, reads, seen
+from tests.browser.hands import reads, seen, waits
 
 pytestmark = pytest.mark.browser
 
@@ -57,5 +56,4 @@ def patiently(browser: WebDriver, xpath: str, words: str) -> str:
         text = str(driver.find_element(By.XPATH, xpath).text)
         return text if words in text else False
 
-    ignored = [NoSuchElementException, StaleElementReferenceException]
-    return str(WebDriverWait(browser, PATIENCE_S, ignored_exceptions=ignored).until(shown))
+    return str(waits(browser, NoSuchElementException, StaleElementReferenceException).until(shown))

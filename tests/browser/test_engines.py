@@ -11,9 +11,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.browser.hands import page_reads, press, reads, seen, tab_to
+from tests.browser.hands import page_reads, press, reads, seen, tab_to, waits
 from tests.builders import profile_dict
 
 pytestmark = pytest.mark.browser
@@ -30,7 +29,7 @@ def rewrite(browser: WebDriver, place: str, text: str) -> None:
 
 def kept(browser: WebDriver, heading: str) -> str:
     """Waits for the stored page, which is drawn anew while it is read."""
-    patient = WebDriverWait(browser, 10, ignored_exceptions=[StaleElementReferenceException])
+    patient = waits(browser, StaleElementReferenceException)
     patient.until(lambda b: heading in b.find_element(By.TAG_NAME, "h1").text)
     return page_reads(browser, "Versions")
 
@@ -46,7 +45,7 @@ def test_a_small_profile_is_written_by_keyboard_and_drawn(browser: WebDriver, se
     seen(browser, "firing")
     tab_to(browser, "Wheel").send_keys("e")
     rewrite(browser, "crank.wheel.slots", "36-1")
-    WebDriverWait(browser, 10).until(lambda b: "35 teeth" in wheels(b))
+    waits(browser).until(lambda b: "35 teeth" in wheels(b))
     assert "Where tooth 1 passes" in seen(browser, "open-points").text
     keep(browser, "Save this engine")
     kept(browser, "version 1")
@@ -57,7 +56,7 @@ def test_a_small_profile_is_written_by_keyboard_and_drawn(browser: WebDriver, se
 
 
 def keep(browser: WebDriver, words: str) -> None:
-    button = WebDriverWait(browser, 10).until(
+    button = waits(browser).until(
         lambda b: next(
             (e for e in b.find_elements(By.TAG_NAME, "button") if words in e.text and e.is_enabled()),
             None,

@@ -13,11 +13,11 @@ from PIL import Image
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
 from phasko.bench.probe import Probe
 from phasko.formats import WRITTEN, Table
-from tests.browser.hands import DROP, drop, gone, page_reads, press, reads, seen, tab_to
+from tests.browser.hands import DROP, drop, gone, page_reads, press, reads, seen, tab_to, waits
 from tests.browser.test_first_job import new_job, open_board, small_capture
 from tests.builders import FOUR, run_recording
 
@@ -67,7 +67,7 @@ def test_what_was_taken_out_can_always_be_brought_back(browser: WebDriver, serve
     page_reads(browser, "already in the job, as out")
     tab_to(browser, "Take out out", most=90).send_keys(Keys.ENTER)
     gone(browser, "capture")
-    WebDriverWait(browser, 5).until(lambda b: "Bring it back" in focus(b))
+    waits(browser).until(lambda b: "Bring it back" in focus(b))
     browser.refresh()
     reads(browser, "out-of-job", "out")
     tab_to(browser, "Bring it back: out", most=90).send_keys(Keys.ENTER)
@@ -127,13 +127,13 @@ def test_keys_of_one_letter_can_be_switched_off(browser: WebDriver, server: str)
     browser.get(server)
     seen(browser, "job")
     press(browser, Keys.ARROW_DOWN, Keys.ENTER)
-    WebDriverWait(browser, 10).until(lambda b: "/jobs/" in b.current_url)
+    waits(browser).until(lambda b: "/jobs/" in b.current_url)
     press(browser, "5")
     assert not browser.current_url.endswith("/seal")
     browser.get(f"{server}/settings")
     tab_to(browser, "On").send_keys(Keys.ENTER)
     press(browser, "g")
-    WebDriverWait(browser, 10).until(lambda b: b.current_url.endswith("/engines"))
+    waits(browser).until(lambda b: b.current_url.endswith("/engines"))
 
 
 def test_units_are_set_once(browser: WebDriver, server: str) -> None:
@@ -219,7 +219,7 @@ def test_a_name_of_two_hundred_letters_and_twelve_codes_fold(browser: WebDriver,
         browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
         for screen in ("", f"jobs/{job}/complaint", f"jobs/{job}/captures", f"jobs/{job}/hand-over"):
             browser.get(f"{server}/{screen}")
-            WebDriverWait(browser, 20).until(lambda b: b.find_elements(By.CSS_SELECTOR, "main h1"))
+            waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "main h1"))
             assert browser.execute_script(BEYOND) == [], (width, screen)
 
 

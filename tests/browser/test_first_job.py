@@ -6,10 +6,9 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
 from phasko.bench import Cranking, HookUp, Shift, capture_files, record
-from tests.browser.hands import asked, drop, gone, page_reads, press, reads, seen, several, tab_to
+from tests.browser.hands import asked, drop, gone, page_reads, press, reads, seen, several, tab_to, waits
 from tests.builders import FOUR, pool_engine
 
 pytestmark = pytest.mark.browser
@@ -38,7 +37,7 @@ def new_job(browser: WebDriver, server: str, vehicle: str) -> None:
     """Opens a job for the four of the demo, by keyboard."""
     open_board(browser, server)
     press(browser, "n")
-    WebDriverWait(browser, 5).until(lambda b: b.switch_to.active_element.tag_name == "input")
+    waits(browser).until(lambda b: b.switch_to.active_element.tag_name == "input")
     press(browser, vehicle, Keys.TAB, "Corvane Skiff", Keys.TAB, Keys.TAB, Keys.TAB, "Cor")
     tab_to(browser, "Open the job").send_keys(Keys.ENTER)
     reads(browser, "headline", "Nothing recorded yet")

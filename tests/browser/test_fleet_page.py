@@ -15,7 +15,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 from phasko.fleet.view import keep_view
 from phasko.store import Database
-from tests.browser.hands import PATIENCE_S, press, reads, seen
+from tests.browser.hands import press, reads, seen, waits
 from tests.builders import job_with_capture
 from tests.fleet.test_teaching import car, kept
 from tests.serving import served
@@ -45,7 +45,7 @@ def _fleet(folder: Path) -> None:
 
 def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island: str) -> None:
     browser.get(f"{island}/")
-    WebDriverWait(browser, PATIENCE_S).until(lambda b: b.find_elements(By.CSS_SELECTOR, "main h1"))
+    waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "main h1"))
     press(browser, "f")
     assert reads(browser, "headline", "41 captures of one kind of engine: one drifts with distance")
     assert "Its furthest cam drifts" in reads(browser, "kind", "the chain grows")
@@ -59,7 +59,7 @@ def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island:
     apart = seen(browser, "apart")
     assert "drive jumped, 90%" in apart.text
     apart.find_element(By.LINK_TEXT, "car 60").click()
-    WebDriverWait(browser, PATIENCE_S).until(lambda b: "/jobs/1/phase" in b.current_url)
+    waits(browser).until(lambda b: "/jobs/1/phase" in b.current_url)
 
 
 def test_what_it_teaches_is_accepted_and_the_work_is_begun_from_it(browser: WebDriver, island: str) -> None:
@@ -81,4 +81,4 @@ def _label(browser: WebDriver, words: str) -> str:
         told = str(driver.find_element(By.CSS_SELECTOR, "[data-testid=cars] svg").get_attribute("aria-label"))
         return told if words in told else False
 
-    return str(WebDriverWait(browser, PATIENCE_S).until(drawn))
+    return str(waits(browser).until(drawn))

@@ -12,9 +12,8 @@ from PIL import Image
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.browser.hands import drop, gone, page_reads, press, reads, seen, several, tab_to, to_station
+from tests.browser.hands import drop, gone, page_reads, press, reads, seen, several, tab_to, to_station, waits
 from tests.browser.test_first_job import new_job, open_board, small_capture
 
 pytestmark = pytest.mark.browser
@@ -106,11 +105,11 @@ def test_every_page_is_shown_as_it_is_printed(browser: WebDriver, server: str) -
     browser.get(f"{server}/jobs/{job_of(server, 'Post car 5')}/hand-over")
     reads(browser, "hand-over-headline", "Chain jumped one pitch early, confirmed.")
     seen(browser, "paper")
-    WebDriverWait(browser, 20).until(lambda _: "What was excluded" in paper_text(browser))
+    waits(browser).until(lambda _: "What was excluded" in paper_text(browser))
     assert "Marks as found" in paper_text(browser) and "Before and after" in paper_text(browser)
     tab_to(browser, "For the owner")
     browser.find_element(By.XPATH, "//*[@aria-label='Page']//button[contains(., 'owner')]").click()
-    WebDriverWait(browser, 20).until(lambda _: "What you told us" in paper_text(browser))
+    waits(browser).until(lambda _: "What you told us" in paper_text(browser))
     browser.set_window_size(768, 900)
     metrics = {"width": 768, "height": 900, "deviceScaleFactor": 1, "mobile": False}
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
@@ -127,7 +126,7 @@ def test_a_photo_is_added_captioned_and_brought_back(browser: WebDriver, server:
     several(browser, "photo", 1)
     caption = browser.find_element(By.CSS_SELECTOR, "[aria-label='Caption of mark.jpg']")
     caption.send_keys("the mark", Keys.ENTER)
-    WebDriverWait(browser, 10).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[aria-label='Take out the mark']"))
+    waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[aria-label='Take out the mark']"))
     tab_to(browser, "Take out the mark").send_keys(Keys.ENTER)
     gone(browser, "photo")
     browser.find_element(By.XPATH, "//button[contains(., 'Bring it back')]").click()

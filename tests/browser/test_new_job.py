@@ -9,9 +9,8 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support import expected_conditions as until
 from selenium.webdriver.support.select import Select
-from selenium.webdriver.support.wait import WebDriverWait
 
-from tests.browser.hands import page_reads, press, reads, tab_to
+from tests.browser.hands import page_reads, press, reads, tab_to, waits
 from tests.browser.test_first_job import open_board
 
 pytestmark = pytest.mark.browser
@@ -25,7 +24,7 @@ def field(browser: WebDriver, label: str) -> object:
 def opened(browser: WebDriver, server: str) -> Select:
     open_board(browser, server)
     press(browser, "n")
-    WebDriverWait(browser, 5).until(lambda b: b.switch_to.active_element.tag_name == "input")
+    waits(browser).until(lambda b: b.switch_to.active_element.tag_name == "input")
     return Select(browser.find_element(By.CSS_SELECTOR, "[role='dialog'] select"))
 
 
@@ -36,13 +35,13 @@ def test_no_engine_is_preselected_and_escape_asks(browser: WebDriver, server: st
     button = next(b for b in browser.find_elements(By.TAG_NAME, "button") if b.text == "Open the job")
     assert not button.is_enabled(), "without an engine nothing is opened"
     press(browser, Keys.ESCAPE)
-    asked = WebDriverWait(browser, 5).until(until.alert_is_present())
+    asked = waits(browser).until(until.alert_is_present())
     assert "not saved" in asked.text
     asked.dismiss()
     assert browser.find_element(By.CSS_SELECTOR, "[role='dialog'] input").get_attribute("value") == "Regatta launch 12"
     press(browser, Keys.ESCAPE)
-    WebDriverWait(browser, 5).until(until.alert_is_present()).accept()
-    WebDriverWait(browser, 5).until(lambda b: not b.find_elements(By.CSS_SELECTOR, "[role='dialog'] input"))
+    waits(browser).until(until.alert_is_present()).accept()
+    waits(browser).until(lambda b: not b.find_elements(By.CSS_SELECTOR, "[role='dialog'] input"))
 
 
 @pytest.mark.parametrize(("written", "number"), [("1342", 13), ("1 3 4 2", 14)])

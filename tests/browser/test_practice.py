@@ -7,12 +7,11 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.wait import WebDriverWait
 
 from phasko.bench.lessons import lesson_picture
 from phasko.bench.pool import pool_engine
 from phasko.core.practice.lessons import LESSONS
-from tests.browser.hands import page_reads, press, reads, tab_to
+from tests.browser.hands import page_reads, press, reads, tab_to, waits
 
 pytestmark = pytest.mark.browser
 
@@ -39,7 +38,7 @@ def test_a_car_is_taken_looked_at_called_and_told(browser: WebDriver, server: st
     tab_to(browser, "all in order").send_keys(Keys.ENTER)
     tab_to(browser, "Leave them on").send_keys(Keys.ENTER)
     tab_to(browser, "Call it").send_keys(Keys.ENTER)
-    WebDriverWait(browser, 60).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[data-testid='truth']"))
+    waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[data-testid='truth']"))
     reads(browser, "headline", "It was:")
     assert "points of 100" in browser.find_element(By.CSS_SELECTOR, "[data-testid='points']").text
     page_reads(browser, "The machine, after each test")
@@ -64,9 +63,9 @@ def test_the_free_bench_follows_a_hand_and_makes_a_car_for_the_class(browser: We
     engine = pool_engine("brimholt-3.2-six")
     assert engine.drive is not None and engine.drive.crank_sprocket_teeth is not None
     pitch = 360.0 / engine.drive.crank_sprocket_teeth
-    WebDriverWait(browser, 20).until(lambda _: abs(_first_cam_deg(browser) - 2 * pitch) < 2.0)
+    waits(browser).until(lambda _: abs(_first_cam_deg(browser) - 2 * pitch) < 2.0)
     size.send_keys(Keys.ARROW_LEFT)
-    WebDriverWait(browser, 20).until(lambda _: abs(_first_cam_deg(browser) - pitch) < 2.0)
+    waits(browser).until(lambda _: abs(_first_cam_deg(browser) - pitch) < 2.0)
     tab_to(browser, "Give it to Bench course", most=40).send_keys(Keys.ENTER)
     reads(browser, "given", "It is car 1 of Bench course now")
     begun = {"person": "Ada", "class_name": "bench course", "number": 1}

@@ -8,9 +8,8 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.browser.hands import page_reads, press, reads, seen, several, tab_to
+from tests.browser.hands import page_reads, press, reads, seen, several, tab_to, waits
 from tests.browser.test_first_job import new_job
 from tests.browser.test_seal_station import open_job
 
@@ -59,16 +58,14 @@ def test_a_whole_job_without_a_mouse(browser: WebDriver, server: str, width: int
     press(browser, "4")
     reads(browser, "record-missing", "Simulated scope, 50 kS/s")
     press(browser, " ")
-    WebDriverWait(browser, PATIENCE_S).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[data-testid='recording']"))
-    finding = WebDriverWait(browser, PATIENCE_S).until(
-        lambda b: text if "cycles" in (text := seen(b, "headline").text) else False
-    )
+    waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[data-testid='recording']"))
+    finding = waits(browser).until(lambda b: text if "cycles" in (text := seen(b, "headline").text) else False)
     assert re.match(r"Recording: both cams read .*cycles", str(finding))
     assert "58 of 58" in seen(browser, "tiles").text
     lanes = browser.find_elements(By.CSS_SELECTOR, "[data-testid='live-lane']")
     assert len(lanes) == 4 and all("whole" in lane.text or "no defect" in lane.text for lane in lanes)
     press(browser, "m", "n")
-    WebDriverWait(browser, 5).until(lambda b: b.switch_to.active_element.tag_name == "input")
+    waits(browser).until(lambda b: b.switch_to.active_element.tag_name == "input")
     press(browser, "it shook", Keys.ENTER)
     reads(browser, "so-far", "it shook") if width > 1000 else None
     press(browser, " ")
@@ -106,14 +103,12 @@ def test_the_sync_drive_is_turned_into_its_window(browser: WebDriver, server: st
     open_job(browser, server, "Beach tractor 2", "4")
     reads(browser, "record-missing", "Simulated scope")
     press(browser, " ")
-    WebDriverWait(browser, PATIENCE_S).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[data-testid='adjusting']"))
-    before = WebDriverWait(browser, PATIENCE_S).until(
-        lambda b: text if "early" in (text := seen(b, "adjusting-now").text) else False
-    )
+    waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[data-testid='adjusting']"))
+    before = waits(browser).until(lambda b: text if "early" in (text := seen(b, "adjusting-now").text) else False)
     assert 9.0 < float(str(before).split("°")[0]) < 12.0
     # The body is turned by the right arrow; from 0 on, so that one press brings it near the window.
     press(browser, Keys.ARROW_RIGHT)
-    WebDriverWait(browser, PATIENCE_S).until(lambda b: "Tighten, rev, look again" in seen(b, "adjusting").text)
+    waits(browser).until(lambda b: "Tighten, rev, look again" in seen(b, "adjusting").text)
     press(browser, " ")
     several(browser, "capture", 2)
 

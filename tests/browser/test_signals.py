@@ -12,12 +12,12 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.formats import WRITTEN, Table
-from tests.browser.hands import drop, page_reads, press, reads, seen, tab_to, to_station
+from tests.browser.hands import drop, page_reads, press, reads, seen, tab_to, to_station, waits
 from tests.browser.test_first_job import new_job, open_board
 from tests.builders import FOUR, run_recording
 
@@ -89,10 +89,10 @@ def test_zoom_pan_and_rulers_by_keyboard_count_the_teeth(browser: WebDriver, ser
     whole = span(browser)
     area = plot(browser)
     area.send_keys(Keys.ARROW_UP, Keys.ARROW_UP, Keys.ARROW_UP, Keys.ARROW_UP)
-    WebDriverWait(browser, 10).until(lambda b: span(b)[1] - span(b)[0] < 0.1 * (whole[1] - whole[0]))
+    waits(browser).until(lambda b: span(b)[1] - span(b)[0] < 0.1 * (whole[1] - whole[0]))
     before = span(browser)
     area.send_keys(Keys.ARROW_RIGHT)
-    WebDriverWait(browser, 10).until(lambda b: span(b)[0] > before[0])
+    waits(browser).until(lambda b: span(b)[0] > before[0])
     area.send_keys("a", "b")
     for name, steps in (("Ruler A", 1), ("Ruler B", 21)):
         ruler = browser.find_element(By.CSS_SELECTOR, f"[aria-label='{name}']")
@@ -100,15 +100,15 @@ def test_zoom_pan_and_rulers_by_keyboard_count_the_teeth(browser: WebDriver, ser
             ruler.send_keys(Keys.ARROW_UP)
     text = reads(browser, "ruler-reading", "wheel teeth")
     told = browser.find_element(By.CSS_SELECTOR, "[aria-label='Ruler B']")
-    WebDriverWait(browser, 10).until(
+    waits(browser).until(
         lambda _: re.fullmatch(r"\d+\.\d\d ms, \d+\.\d° crank from A to B", told.get_attribute("aria-valuetext") or "")
     )
-    WebDriverWait(browser, 10).until(lambda b: teeth(seen(b, "ruler-reading").text) > 7.0)
+    waits(browser).until(lambda b: teeth(seen(b, "ruler-reading").text) > 7.0)
     text = seen(browser, "ruler-reading").text
     assert "rpm" in text
     assert any(abs(teeth(text) - rising_crank_edges(text) - gap) < 1.01 for gap in (0, 2))
     area.send_keys("f")
-    WebDriverWait(browser, 10).until(lambda b: span(b) == whole)
+    waits(browser).until(lambda b: span(b) == whole)
 
 
 def teeth(text: str) -> float:
@@ -128,11 +128,11 @@ def test_the_mouse_zooms_about_its_place_and_drags(browser: WebDriver, server: s
     browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", area)
     origin = ScrollOrigin.from_element(area, 150, 0)
     ActionChains(browser).scroll_from_origin(origin, 0, -900).perform()
-    WebDriverWait(browser, 10).until(lambda b: span(b)[1] - span(b)[0] < 0.6 * (whole[1] - whole[0]))
+    waits(browser).until(lambda b: span(b)[1] - span(b)[0] < 0.6 * (whole[1] - whole[0]))
     near = span(browser)
     assert near[0] > whole[0]
     ActionChains(browser).move_to_element(area).click_and_hold().move_by_offset(80, 0).release().perform()
-    WebDriverWait(browser, 10).until(lambda b: span(b)[0] < near[0])
+    waits(browser).until(lambda b: span(b)[0] < near[0])
     moved = span(browser)
     assert abs((moved[1] - moved[0]) - (near[1] - near[0])) < 0.01 * (near[1] - near[0]) + 0.002
 
@@ -143,17 +143,15 @@ def test_lanes_are_hidden_and_laid_over(browser: WebDriver, server: str) -> None
     next(b for b in browser.find_elements(By.TAG_NAME, "button") if b.text == "Lanes").click()
     lanes = seen(browser, "lane-list")
     lanes.find_elements(By.XPATH, ".//button[text()='Hide']")[0].click()
-    WebDriverWait(browser, 10).until(lambda b: plot(b).size["height"] < high)
+    waits(browser).until(lambda b: plot(b).size["height"] < high)
     lanes.find_elements(By.XPATH, ".//button[text()='Over the one above']")[2].click()
-    WebDriverWait(browser, 10).until(lambda b: plot(b).size["height"] < high - 100)
+    waits(browser).until(lambda b: plot(b).size["height"] < high - 100)
 
 
 def test_a_mark_is_set_named_and_kept(browser: WebDriver, server: str) -> None:
     dropped(browser, server, "Road roller 6", 84)
     plot(browser).send_keys("a", "m")
-    named = WebDriverWait(browser, 10).until(
-        lambda b: b.find_element(By.CSS_SELECTOR, "input[placeholder='what happened then']")
-    )
+    named = waits(browser).until(lambda b: b.find_element(By.CSS_SELECTOR, "input[placeholder='what happened then']"))
     named.send_keys("stumble", Keys.TAB)
     browser.refresh()
     reads(browser, "capture", "yard")
@@ -196,10 +194,10 @@ def test_raw_signals_open_in_view_and_take_the_keys(browser: WebDriver, server: 
     press(browser, "6")
     seen(browser, "turn-strip")
     press(browser, "r")
-    WebDriverWait(browser, 10).until(lambda b: b.switch_to.active_element.get_attribute("data-testid") == "signal-plot")
+    waits(browser).until(lambda b: b.switch_to.active_element.get_attribute("data-testid") == "signal-plot")
     box = browser.execute_script("return arguments[0].getBoundingClientRect().toJSON()", plot(browser))
     assert 0 <= box["top"] < 700
     before = seen(browser, "ruler-reading").text
     press(browser, Keys.ARROW_UP, Keys.ARROW_UP, "b")
-    WebDriverWait(browser, 10).until(lambda b: seen(b, "ruler-reading").text != before)
+    waits(browser).until(lambda b: seen(b, "ruler-reading").text != before)
     assert browser.current_url.endswith("/phase")
