@@ -2,9 +2,11 @@
 
 import os
 
-# Every matrix here is small: shared out among threads it takes longer, and much longer beside other work. The library
-# reads this once, when NumPy is first imported; whoever sets it himself is followed.
+# Each is read once, when its library is first used; whoever sets it himself is followed. Every matrix here is small:
+# shared out among threads it takes longer, and much longer beside other work. Arrow's own pool keeps what its threads
+# filled for as long as they live; the system's gives it back when asked.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+os.environ.setdefault("ARROW_DEFAULT_MEMORY_POOL", "system")
 
 __version__ = "0.2.0"
 __all__ = ["__version__"]

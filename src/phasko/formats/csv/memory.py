@@ -2,23 +2,12 @@
 
 from __future__ import annotations
 
-import ctypes
-from functools import lru_cache
-
 import pyarrow as pa
 
 __all__ = ["give_back_memory"]
 
 
 def give_back_memory() -> None:
-    """Gives free memory back to the machine: Arrow's pool keeps what threads that have ended filled, and the C library
-    keeps what lies between pieces in use."""
+    """Gives memory back to the machine that was filled and is free again: of the system's pool, which is Arrow's here,
+    that is all that lies free in this process (malloc_trim(3))."""
     pa.default_memory_pool().release_unused()
-    library = _c_library()
-    if hasattr(library, "malloc_trim"):
-        library.malloc_trim(0)
-
-
-@lru_cache(maxsize=1)
-def _c_library() -> ctypes.CDLL:
-    return ctypes.CDLL(None)
