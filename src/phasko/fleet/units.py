@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 
 from phasko import __version__
@@ -95,27 +96,29 @@ def _of_workshop(folder: Path) -> Iterator[Unit | Bad]:
 def _of_folder(top: Path) -> Iterator[Unit | Bad]:
     """Every folder below with captures: each capture is a unit of its own, or all of them are one job where a job
     document lies beside them."""
+    documents = cache(_documents)  # a folder with thousands of others in it is looked at once
+    made_by = f"{__version__}\n{numbers.digest()}"
     for folder in sorted({path.parent for path in top.rglob(f"*{CAPTURE_ENDING}")}):
         captures = sorted(folder.glob(f"*{CAPTURE_ENDING}"))
-        engine = _only(folder, top, "phasko.engine/1")
+        engine = _engine_of(folder, top, documents)
         name = str(folder.relative_to(top.parent))
         if isinstance(engine, str):
             yield from (Bad(f"{name}/{path.name}", engine) for path in captures)
             continue
-        job = _schema_files(folder, "phasko.job/1")
+        job = documents(folder).get("phasko.job/1", [])
         if len(job) == 1:
-            yield _file_unit(name, captures, engine, job[0])
+            yield _file_unit(name, captures, engine, job[0], made_by)
         else:
             for path in captures:
                 own = path.name.removesuffix(CAPTURE_ENDING)
-                yield _file_unit(f"{name}/{own}", [path], engine, None)
+                yield _file_unit(f"{name}/{own}", [path], engine, None, made_by)
 
 
-def _only(folder: Path, top: Path, schema: str) -> Path | str:
+def _engine_of(folder: Path, top: Path, documents: Callable[[Path], dict[str, list[Path]]]) -> Path | str:
     """The one engine profile in this folder or the nearest one above it; why there is none, else."""
     here = folder
     while True:
-        found = _schema_files(here, schema)
+        found = documents(here).get("phasko.engine/1", [])
         if len(found) == 1:
             return found[0]
         if found:
@@ -125,8 +128,12 @@ def _only(folder: Path, top: Path, schema: str) -> Path | str:
         here = here.parent
 
 
-def _schema_files(folder: Path, schema: str) -> list[Path]:
-    return [path for path in sorted(folder.glob("*.json")) if _schema_of(path) == schema]
+def _documents(folder: Path) -> dict[str, list[Path]]:
+    """The JSON files of a folder by what they say that they are."""
+    found: dict[str, list[Path]] = {}
+    for path in sorted(folder.glob("*.json")):
+        found.setdefault(_schema_of(path), []).append(path)
+    return found
 
 
 def _schema_of(path: Path) -> str:
@@ -143,8 +150,8 @@ def _schema_of(path: Path) -> str:
 _LARGEST_DOCUMENT = 4_000_000
 
 
-def _file_unit(name: str, captures: Sequence[Path], engine: Path, job: Path | None) -> Unit:
-    parts = [__version__, numbers.digest(), *(_stamp(path) for path in (engine, job) if path is not None)]
+def _file_unit(name: str, captures: Sequence[Path], engine: Path, job: Path | None, made_by: str) -> Unit:
+    parts = [made_by, *(_stamp(path) for path in (engine, job) if path is not None)]
     for path in captures:
         parts += [_stamp(path), *(_stamp(data) for data in [_data_of(path)] if data is not None)]
     key = hashlib.sha256("\n".join([name, *parts]).encode()).hexdigest()
