@@ -11,9 +11,8 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.browser.hands import press, seen
+from tests.browser.hands import press, seen, waits
 
 pytestmark = pytest.mark.browser
 
@@ -52,14 +51,12 @@ def job_id(server: str) -> int:
 def settled(browser: WebDriver) -> None:
     """Waits until nothing is awaited any more."""
     waiting = "[role=status] .chakra-spinner"
-    WebDriverWait(browser, 30).until(
-        lambda b: b.find_elements(By.TAG_NAME, "h1") and not b.find_elements(By.CSS_SELECTOR, waiting)
-    )
+    waits(browser).until(lambda b: b.find_elements(By.TAG_NAME, "h1") and not b.find_elements(By.CSS_SELECTOR, waiting))
 
 
 def at_rest(browser: WebDriver) -> None:
     """What fades in, or from one light into the other, is measured once it is there."""
-    WebDriverWait(browser, 10).until(lambda b: b.execute_script("return document.getAnimations().length") == 0)
+    waits(browser).until(lambda b: b.execute_script("return document.getAnimations().length") == 0)
 
 
 def broken_rules(browser: WebDriver) -> list[str]:
@@ -115,13 +112,13 @@ def test_no_rule_is_broken_on_a_phone_and_under_what_opens(browser: WebDriver, s
     browser.execute_script(AXE)
     for opened in ("q", "?"):
         press(browser, opened)
-        WebDriverWait(browser, 10).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[role=dialog] h2"))
+        waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "[role=dialog] h2"))
         at_rest(browser)
         found = broken_rules(browser)
         if found:
             broken[f"key {opened}"] = found
         press(browser, Keys.ESCAPE)
-        WebDriverWait(browser, 10).until(lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
+        waits(browser).until(lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
     browser.find_element(By.CSS_SELECTOR, "[data-why=gate]").click()
     seen(browser, "why")
     at_rest(browser)
@@ -153,6 +150,6 @@ def test_every_screen_has_a_title_of_its_own(browser: WebDriver, server: str, jo
     for screen in ("", "logbook", "learning", "engines", "workshop", f"jobs/{job_id}/phase", f"jobs/{job_id}/call"):
         browser.get(f"{server}/{screen}")
         whose = "Harbour pick-up 7 · Phasko" if screen.startswith("jobs/") else " · Phasko"
-        WebDriverWait(browser, 10).until(lambda b, whose=whose: whose in b.title)
+        waits(browser).until(lambda b, whose=whose: whose in b.title)
         titles.add(browser.title)
     assert len(titles) == 7 and "Phase, Harbour pick-up 7 · Phasko" in titles

@@ -29,9 +29,10 @@ export function Gate({ verdict }: { verdict: Schemas["Verdict"] }) {
             <Box
               as="li"
               key={step}
-              flex="1"
+              flex="1 1 auto"
               textAlign="center"
               fontSize="13px"
+              px="2"
               py="1"
               rounded="sm"
               borderWidth="1px"
