@@ -2,65 +2,32 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
 
 import numpy as np
 import pytest
+from benchmarks.population import REACH, Drawn, expected_fleet, held_of, usual_fleet
 
 from phasko.core.errors import DataError
 from phasko.core.population import KindReadings, population_of, spread_of
 from phasko.core.population.cams import EDGE_PRIOR_SD_DEG, WEAR_PRIOR_SD_DEG, _given_spreads
 
-REACH = np.array([0.8, 1.0, 0.85, 1.0])
 
-
-@dataclass(frozen=True)
-class Fleet:
-    """A simulated fleet with its truth."""
-
-    readings: KindReadings
-    edges: np.ndarray
-    wear: float
-    build: float
-    whole: float
-
-
-def fleet(rng: np.random.Generator, engines: int, jumped: float = 0.1) -> Fleet:
-    """Drawn as the model has it, but for the jumped, which lie anywhere, and cams that were not read."""
-    edges, wear = rng.normal(0.0, 1.5, 4), abs(rng.normal(0.0, 0.3))
-    build, whole = np.exp(rng.normal(np.log(0.3), 0.5)), np.exp(rng.normal(np.log(0.4), 0.5))
-    distances, sds = rng.uniform(0.5, 20.0, engines), np.exp(rng.normal(np.log(0.08), 0.5, (engines, 4)))
-    offsets = edges + distances[:, None] * REACH * wear
-    offsets += rng.normal(0.0, whole, engines)[:, None] + rng.normal(0.0, build, (engines, 4))
-    offsets += rng.standard_normal((engines, 4)) * sds
-    bad = rng.random(engines) < jumped
-    offsets[bad] += (rng.choice([-1.0, 1.0], bad.sum()) * rng.uniform(10.0, 40.0, bad.sum()))[:, None]
-    chances = np.where(bad, rng.uniform(0.02, 0.3, engines), rng.uniform(0.8, 0.99, engines))
-    offsets[rng.random((engines, 4)) < 0.05] = np.nan
-    return Fleet(KindReadings(offsets, sds, distances, chances, REACH), edges, wear, float(build), float(whole))
-
-
+@pytest.mark.parametrize("draw", [usual_fleet, expected_fleet])
 @pytest.mark.parametrize("engines", [4, 25])
-def test_truths_lie_within_their_intervals(engines: int) -> None:
+def test_truths_lie_within_their_intervals(engines: int, draw: Callable[[np.random.Generator, int], Drawn]) -> None:
     """Of 20 fleets: edges of 80, and 20 each of wear and both spreads. Fewer than 15 of 20 at 95 in 100 is a chance of
     one in three thousand (binomial)."""
     rng = np.random.default_rng(900 + engines)
-    edges, wear, build, whole = [], [], [], []
-    for _ in range(20):
-        drawn = fleet(rng, engines)
-        found = population_of(drawn.readings)
-        edges += [one.low <= true <= one.high for one, true in zip(found.edges, drawn.edges, strict=True)]
-        assert found.wear is not None
-        wear.append(found.wear.low <= drawn.wear <= found.wear.high)
-        build.append(found.build.low <= drawn.build <= found.build.high)
-        whole.append(found.whole.low <= drawn.whole <= found.whole.high)
-    assert np.mean(edges) >= 0.86
-    assert min(sum(wear), sum(build), sum(whole)) >= 15
+    drawn = [draw(rng, engines) for _ in range(20)]
+    held = [held_of(one, population_of(one.readings)) for one in drawn]
+    assert np.mean([mark for one in held for mark in one.edges]) >= 0.86
+    assert min(sum(getattr(one, name) for one in held) for name in ("wear", "build", "whole")) >= 15
 
 
 def test_more_engines_say_more() -> None:
     rng = np.random.default_rng(5)
-    wide, close = (population_of(fleet(rng, engines).readings) for engines in (4, 200))
+    wide, close = (population_of(usual_fleet(rng, engines).readings) for engines in (4, 200))
     assert wide.wear is not None and close.wear is not None
     assert close.edges[0].u95 < 0.4 * wide.edges[0].u95
     assert close.wear.u95 < 0.4 * wide.wear.u95
@@ -68,7 +35,7 @@ def test_more_engines_say_more() -> None:
 
 def test_the_jumped_count_for_nothing_and_a_sound_one_called_badly_is_let_in() -> None:
     rng = np.random.default_rng(8)
-    drawn = fleet(rng, 60, jumped=0.0).readings
+    drawn = usual_fleet(rng, 60, jumped=0.0).readings
     offsets, chances = drawn.offsets_deg.copy(), drawn.chances.copy()
     offsets[:6] += 20.0
     chances[:6] = 0.2
@@ -80,7 +47,7 @@ def test_the_jumped_count_for_nothing_and_a_sound_one_called_badly_is_let_in() -
 
 
 def test_one_that_was_called_sound_and_lies_far_off_does_not_lead() -> None:
-    drawn = fleet(np.random.default_rng(9), 30, jumped=0.0).readings
+    drawn = usual_fleet(np.random.default_rng(9), 30, jumped=0.0).readings
     offsets = drawn.offsets_deg.copy()
     offsets[0] += 17.0
     with_it = population_of(KindReadings(offsets, drawn.sds_deg, drawn.distances, drawn.chances, REACH))
@@ -100,7 +67,7 @@ def test_nobody_at_all_leaves_what_was_expected_before() -> None:
 
 
 def test_without_distances_nothing_is_said_of_wear() -> None:
-    drawn = fleet(np.random.default_rng(4), 20).readings
+    drawn = usual_fleet(np.random.default_rng(4), 20).readings
     few = drawn.distances.copy()
     few[5:] = np.nan
     assert population_of(KindReadings(drawn.offsets_deg, drawn.sds_deg, few, drawn.chances, REACH)).wear is None
@@ -109,7 +76,7 @@ def test_without_distances_nothing_is_said_of_wear() -> None:
 def test_the_closed_form_is_that_of_the_whole_matrices() -> None:
     """Generalised least squares with normal priors, written out with every covariance matrix (Aitken 1936; Rasmussen
     and Williams 2006, section 2.7; from memory)."""
-    drawn = fleet(np.random.default_rng(2), 7).readings
+    drawn = usual_fleet(np.random.default_rng(2), 7).readings
     weights = np.linspace(0.2, 1.0, 7)
     build, whole = 0.4, 0.7
     normal = np.diag([*np.full(4, EDGE_PRIOR_SD_DEG**-2), WEAR_PRIOR_SD_DEG**-2])
@@ -121,9 +88,9 @@ def test_the_closed_form_is_that_of_the_whole_matrices() -> None:
         inverse = weights[i] * np.linalg.inv(covariance)
         normal += design.T @ inverse @ design
         right += design.T @ inverse @ drawn.offsets_deg[i, seen]
-    _, mean, covariance = _given_spreads(drawn, weights, build, whole)
-    np.testing.assert_allclose(mean, np.linalg.solve(normal, right), rtol=1e-9)
-    np.testing.assert_allclose(covariance, np.linalg.inv(normal), rtol=1e-9)
+    _, mean, covariance = _given_spreads(drawn, weights, np.array([0.1, build]), np.array([2.0, whole]))
+    np.testing.assert_allclose(mean[1], np.linalg.solve(normal, right), rtol=1e-9)
+    np.testing.assert_allclose(covariance[1], np.linalg.inv(normal), rtol=1e-9)
 
 
 def test_readings_that_do_not_fit_are_refused() -> None:

@@ -36,6 +36,8 @@ _SPREADS_DEG: Floats = np.geomspace(0.03, 8.0, 26)
 _COARSE_DEG: Floats = np.geomspace(0.03, 8.0, 12)
 """While engines are only weighed."""
 _ROUNDS = 6
+_AT_ONCE = 1_000_000
+"""Readings times pairs of spreads."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -123,73 +125,80 @@ def _with_known_wear(readings: KindReadings) -> KindReadings:
 
 def _posterior(used: KindReadings, weights: Floats, spreads_deg: Floats) -> _Posterior:
     build, whole = (part.ravel() for part in np.meshgrid(spreads_deg, spreads_deg, indexing="ij"))
-    logs, means, sds = [], [], []
-    for one, other in zip(build.tolist(), whole.tolist(), strict=True):
-        log, mean, covariance = _given_spreads(used, weights, one, other)
-        logs.append(log + _log_prior(one) + _log_prior(other))
-        means.append(mean)
-        sds.append(np.sqrt(np.diag(covariance)))
-    log_weight = np.array(logs)
+    # So many pairs at once that a fleet of any size takes no more memory than this.
+    pieces = 1 + build.size * used.offsets_deg.size // _AT_ONCE
+    given = [
+        _given_spreads(used, weights, one, other)
+        for one, other in zip(np.array_split(build, pieces), np.array_split(whole, pieces), strict=True)
+    ]
+    log, mean, covariance = (np.concatenate(part) for part in zip(*given, strict=True))
+    log_weight = log + _log_prior(build) + _log_prior(whole)
     weight = np.exp(log_weight - log_weight.max())
-    return _Posterior(build, whole, weight / weight.sum(), np.array(means), np.array(sds))
+    sd = np.sqrt(np.diagonal(covariance, axis1=1, axis2=2))
+    return _Posterior(build, whole, weight / weight.sum(), mean, sd)
 
 
-def _log_prior(spread_deg: float) -> float:
+def _log_prior(spread_deg: Floats) -> Floats:
     """Half Cauchy, on a grid that is even in the logarithm."""
-    return float(np.log(spread_deg) - np.log1p((spread_deg / SPREAD_PRIOR_DEG) ** 2))
+    return np.asarray(np.log(spread_deg) - np.log1p((spread_deg / SPREAD_PRIOR_DEG) ** 2))
 
 
 def _given_spreads(
-    used: KindReadings, weights: Floats, build_deg: float, whole_deg: float
-) -> tuple[float, Floats, Floats]:
-    """Log marginal likelihood, mean and covariance of edges and wear, for given spreads."""
-    precision, shared, _, log_det = _precisions(used, build_deg, whole_deg)
+    used: KindReadings, weights: Floats, build_deg: Floats, whole_deg: Floats
+) -> tuple[Floats, Floats, Floats]:
+    """Log marginal likelihood (pairs,), mean (pairs, unknowns) and covariance (pairs, unknowns, unknowns) of edges and
+    wear, for given pairs of spreads (pairs,)."""
+    precision, shared, log_det = _precisions(used, build_deg, whole_deg)
     read = np.nan_to_num(used.offsets_deg)
     lateness = np.nan_to_num(used.distances)
     # Precision of an engine: diagonal less the part that its cams share (Sherman and Morrison).
     pulled = precision * used.reach
-    cams = used.reach.size
-    normal = np.zeros((cams + 1, cams + 1))
-    weighted = weights[:, None] * precision
-    normal[:cams, :cams] = np.diag(weighted.sum(axis=0)) - (weights * shared * precision.T) @ precision
-    along = weights * lateness
-    reach_sum = pulled.sum(axis=1)
-    normal[:cams, cams] = along @ pulled - (along * shared * reach_sum) @ precision
-    normal[cams, :cams] = normal[:cams, cams]
-    normal[cams, cams] = float(along * lateness @ (pulled @ used.reach - shared * reach_sum**2))
+    reach_sum = pulled.sum(axis=2)
     told = precision * read
-    told_sum = told.sum(axis=1)
-    right = np.empty(cams + 1)
-    right[:cams] = weights @ told - (weights * shared * told_sum) @ precision
-    right[cams] = float(along @ (told @ used.reach - shared * told_sum * reach_sum))
-    square = float(weights @ ((told * read).sum(axis=1) - shared * told_sum**2))
+    told_sum = told.sum(axis=2)
+    along = weights * lateness
+    cams = used.reach.size
+    normal = np.zeros((build_deg.size, cams + 1, cams + 1))
+    normal[:, :cams, :cams] = -np.swapaxes(precision * (weights * shared)[:, :, None], 1, 2) @ precision
+    normal[:, range(cams), range(cams)] += weights @ precision
+    normal[:, :cams, cams] = along @ pulled - _weighted_sum(along * shared * reach_sum, precision)
+    normal[:, cams, :cams] = normal[:, :cams, cams]
+    normal[:, cams, cams] = (pulled @ used.reach - shared * reach_sum**2) @ (along * lateness)
+    right = np.empty((build_deg.size, cams + 1))
+    right[:, :cams] = weights @ told - _weighted_sum(weights * shared * told_sum, precision)
+    right[:, cams] = (told @ used.reach - shared * told_sum * reach_sum) @ along
+    square = ((told * read).sum(axis=2) - shared * told_sum**2) @ weights
     prior = np.diag([*np.full(cams, EDGE_PRIOR_SD_DEG**-2), WEAR_PRIOR_SD_DEG**-2])
-    whole_normal = normal + prior
-    covariance = np.asarray(np.linalg.inv(whole_normal), dtype=np.float64)
-    mean = covariance @ right
-    _, log_det_normal = np.linalg.slogdet(whole_normal)
-    log = -0.5 * (float(weights @ log_det) + square - float(right @ mean) + float(log_det_normal))
+    covariance = np.asarray(np.linalg.inv(normal + prior), dtype=np.float64)
+    mean = (covariance @ right[:, :, None])[:, :, 0]
+    _, log_det_normal = np.linalg.slogdet(normal + prior)
+    log = -0.5 * (log_det @ weights + square - (right * mean).sum(axis=1) + log_det_normal)
     return log, mean, covariance
 
 
-def _precisions(used: KindReadings, build_deg: float, whole_deg: float) -> tuple[Floats, Floats, Floats, Floats]:
-    """Of every engine: precision of each cam alone (engines, cams), the factor of what its cams share (engines,), how
-    many cams were read, and the logarithm of its covariance's determinant."""
+def _weighted_sum(weights: Floats, values: Floats) -> Floats:
+    """Of values (pairs, engines, cams) over the engines, each pair with weights (pairs, engines) of its own."""
+    return np.asarray((weights[:, None, :] @ values)[:, 0])
+
+
+def _precisions(used: KindReadings, build_deg: Floats, whole_deg: Floats) -> tuple[Floats, Floats, Floats]:
+    """By pair of spreads, of every engine: precision of each cam alone (pairs, engines, cams), the factor of what its
+    cams share, and the logarithm of its covariance's determinant (pairs, engines)."""
     seen = np.isfinite(used.offsets_deg)
-    variance = build_deg**2 + np.where(seen, used.sds_deg, 1.0) ** 2
+    variance = build_deg[:, None, None] ** 2 + np.where(seen, used.sds_deg, 1.0) ** 2
     precision = np.where(seen, 1.0 / variance, 0.0)
-    total = precision.sum(axis=1)
-    shared = whole_deg**2 / (1.0 + whole_deg**2 * total)
-    log_det = np.where(seen, np.log(variance), 0.0).sum(axis=1) + np.log1p(whole_deg**2 * total)
-    return precision, shared, seen.sum(axis=1).astype(np.float64), log_det
+    total = precision.sum(axis=2)
+    whole = whole_deg[:, None] ** 2
+    log_det = np.where(seen, np.log(variance), 0.0).sum(axis=2) + np.log1p(whole * total)
+    return precision, whole / (1.0 + whole * total), log_det
 
 
 def _weighed(used: KindReadings, posterior: _Posterior) -> Floats:
     """How likely each engine is a sound one of this kind, by its call before and by how it lies among the others."""
-    build = float(np.exp(np.sum(posterior.weight * np.log(posterior.build))))
-    whole = float(np.exp(np.sum(posterior.weight * np.log(posterior.whole))))
+    build, whole = (np.exp(posterior.weight @ np.log(one[:, None])) for one in (posterior.build, posterior.whole))
     mean = posterior.weight @ posterior.mean
-    precision, shared, read, log_det = _precisions(used, build, whole)
+    precision, shared, log_det = (part[0] for part in _precisions(used, build, whole))
+    read = np.isfinite(used.offsets_deg).sum(axis=1)
     expected = mean[:-1] + np.nan_to_num(used.distances)[:, None] * used.reach * mean[-1]
     off = np.where(np.isfinite(used.offsets_deg), used.offsets_deg - expected, 0.0)
     told = precision * off
