@@ -27,6 +27,7 @@ from pathlib import Path
 import dask
 import numpy as np
 import pyarrow.parquet as pq
+from distributed import LocalCluster
 
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engine
@@ -113,9 +114,10 @@ def in_turns(found: Found, out: Path) -> list[Timed]:
             part = Found(found.units[begin : begin + BLOCK], ())
             took = {}
             stolen, whole = _stolen_s(), time.monotonic()
-            for workers, address in ((1, one), (2, two)) if number % 2 else ((2, two), (1, one)):
+            for workers, cluster in ((1, one), (2, two)) if number % 2 else ((2, two), (1, one)):
                 begun = time.monotonic()
-                analyse_fleet(part, out / f"with-{workers}" / str(number), Cluster(scheduler=address))
+                there = Cluster(scheduler=cluster.scheduler_address)
+                analyse_fleet(part, out / f"with-{workers}" / str(number), there)
                 took[workers] = time.monotonic() - begun
             share = (_stolen_s() - stolen) / (time.monotonic() - whole) / (os.cpu_count() or 1)
             timed.append(Timed(took[1], took[2], share))
@@ -139,9 +141,9 @@ def _speed_up(timed: Sequence[Timed]) -> str:
 
 
 @contextmanager
-def _cluster(workers: int) -> Iterator[str]:
+def _cluster(workers: int) -> Iterator[LocalCluster]:
     with dask.config.set({"distributed.scheduler.worker-ttl": None}), local_cluster(workers) as cluster:
-        yield cluster.scheduler_address
+        yield cluster
 
 
 def gathered(out: Path, found: Found) -> Path:
