@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from phasko.core.errors import ConflictError, DataError, DocumentError, NotFoundError
-from phasko.formats import Table, give_back_memory, read_capture
+from phasko.formats import Table, memory_given_back, read_capture
 from phasko.formats.csv.reader import CsvFormat
 from phasko.jobs.captures import import_capture, import_from_disk, list_captures, remove_capture, restore_capture
 from phasko.jobs.exporting import original_file
@@ -114,13 +114,11 @@ def test_a_long_file_leaves_no_memory_behind(database: Database, job: JobSummary
     long = tmp_path / "long.csv"
     long.write_bytes(CsvFormat().write(Table(start_s=0.0, interval_s=1e-5, columns=samples)))
     assert long.stat().st_size > 1 << 25
-    give_back_memory()
+    with memory_given_back():
+        pass
     before = _own_mb()
     import_from_disk(database, job.id, long)
-    held = _own_mb()
-    give_back_memory()
-    assert held - _own_mb() < 10.0
-    assert held - before < 70.0  # with Arrow's own pool, whose threads keep what they filled, 103
+    assert _own_mb() - before < 20.0  # with Arrow's own pool 103; with large pieces among the small ones 37, and more each time
 
 
 def _own_mb() -> float:

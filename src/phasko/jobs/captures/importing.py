@@ -6,6 +6,7 @@ import mmap
 from collections import deque
 from collections.abc import Iterator, Mapping
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
+from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict, TypeAdapter
@@ -15,7 +16,7 @@ from phasko.core.channels.description import proposed_description
 from phasko.core.documents import CaptureDescription, EngineProfile, parse_document
 from phasko.core.errors import DataError, DocumentError, PhaskoError
 from phasko.core.signals.recording import Samples
-from phasko.formats import CaptureFiles, FileBytes, Table, format_of, give_back_memory, read_raw_capture
+from phasko.formats import CaptureFiles, FileBytes, Table, format_of, memory_given_back, read_raw_capture
 from phasko.formats.table import check_time_base, without_time
 from phasko.jobs.captures.listed import ImportedCapture, summary_of_capture
 from phasko.jobs.progress import Progress
@@ -53,10 +54,8 @@ def import_capture(
     Raises DocumentError, DataError, NotFoundError, ConflictError, and RefusedError when it was cancelled; each says
     that the job is as it was.
     """
-    try:
+    with _memory_of(files.data):
         return _stored_whole(database, job_id, files, progress or Progress())
-    finally:
-        _give_back_after(files.data)
 
 
 def _stored_whole(database: Database, job_id: int, files: CaptureFiles, progress: Progress) -> ImportedCapture:
@@ -136,10 +135,8 @@ def import_data_file(
 
     ``interval_s`` is needed where the file says nothing about time. Raises as ``import_capture``.
     """
-    try:
+    with _memory_of(data):
         return _stored_on_the_way(database, job_id, (name, data), interval_s, progress or Progress())
-    finally:
-        _give_back_after(data)
 
 
 def _stored_on_the_way(
@@ -186,10 +183,9 @@ def _stored_on_the_way(
             return _arrived(database, arrival, progress)
 
 
-def _give_back_after(data: FileBytes) -> None:
-    """Once nothing of a long file is in use any more."""
-    if len(data) >= _LONG_FILE:
-        give_back_memory()
+def _memory_of(data: FileBytes) -> AbstractContextManager[None]:
+    """A long file leaves nothing of its own behind."""
+    return memory_given_back() if len(data) >= _LONG_FILE else nullcontext()
 
 
 def _read(data: FileBytes, name: str, interval_s: float | None) -> tuple[Table, float]:
