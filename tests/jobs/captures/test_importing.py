@@ -118,7 +118,9 @@ def test_a_long_file_leaves_no_memory_behind(database: Database, job: JobSummary
         pass
     before = _own_mb()
     import_from_disk(database, job.id, long)
-    assert _own_mb() - before < 20.0  # with Arrow's own pool 103; with large pieces among the small ones 37, and more each time
+    assert (
+        _own_mb() - before < 20.0
+    )  # with Arrow's own pool 103; with large pieces among the small ones 37, and more each time
 
 
 def _own_mb() -> float:
