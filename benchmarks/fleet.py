@@ -196,13 +196,19 @@ def _same(one: Path, two: Path) -> bool:
 
 
 def _kept(out: Path) -> int:
-    return len(FleetTables(out).done()) if (out / "batches").is_dir() else 0
+    """Only looks: whoever opens the tables clears away what another one is writing."""
+    return len(_done(out))
+
+
+def _done(out: Path) -> list[str]:
+    """The units of all batches that are whole."""
+    batches = out.glob("batches/*[!n]/units.json")  # not those that are begun
+    return [unit for path in batches for unit in json.loads(path.read_text(encoding="utf-8"))["units"]]
 
 
 def _told_once(what: str, out: Path, every: int) -> None:
     units = pq.read_table(out / "captures.parquet").column("unit").to_pylist()
-    batched = [json.loads(path.read_text(encoding="utf-8"))["units"] for path in out.glob("batches/*/units.json")]
-    done = [unit for batch in batched for unit in batch]
+    done = _done(out)
     print(f"{what}: lost {every - len(set(units))}, twice {len(done) - len(set(done)) + len(units) - len(set(units))}")
 
 
