@@ -2,7 +2,7 @@
 
     python -m benchmarks.population [fleets] [seed]
 
-Fleets of two sorts. ``usual``: built as closely as engines are, one in ten jumped and called so badly enough, five in a
+Fleets of two sorts. ``usual``: built as closely as engines are, one in ten jumped and called likely so, five in a
 hundred cams not read. ``expected``: edges, wear and spreads drawn from what the model expects before it has seen
 anything, and an engine jumped by just the chance that its call gives; there 95 of 100 have to be held by any number of
 engines, and what is missing is the model's arithmetic. Among usual ones few engines are held more often: nobody knew
