@@ -15,6 +15,7 @@ import pytest
 from phasko.core.errors import RefusedError
 from phasko.fleet import running
 from phasko.fleet.running import Cluster, Progress, analyse_fleet
+from phasko.fleet.tables import FleetTables
 from phasko.fleet.units import found_units
 from tests.serving import free_port
 
@@ -63,6 +64,17 @@ def test_again_nothing_is_done(analysed: tuple[Path, list[Progress]], fleet_fold
     counts = analyse_fleet(found_units([fleet_folder]), analysed[0], Cluster(workers=1), said.append)
     assert said == []
     assert counts["captures"] == 7
+
+
+def test_a_second_command_on_the_same_tables_is_refused_and_costs_the_first_nothing(
+    fleet_folder: Path, tmp_path: Path
+) -> None:
+    begun = tmp_path / "out" / "batches" / "a.begun"
+    with FleetTables(tmp_path / "out").alone():
+        begun.mkdir()
+        with pytest.raises(RefusedError, match="Another command is writing"):
+            analyse_fleet(found_units([fleet_folder]), tmp_path / "out", Cluster(workers=1))
+        assert begun.is_dir()
 
 
 def test_killed_in_the_middle_and_started_again_none_is_lost_and_none_twice(fleet_folder: Path, tmp_path: Path) -> None:

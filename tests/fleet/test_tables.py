@@ -47,7 +47,28 @@ def test_what_was_begun_and_not_finished_does_not_count(tmp_path: Path) -> None:
     (begun / "captures.parquet").write_bytes(b"half")
     again = FleetTables(out)
     assert again.done() == {"a": 1}
-    assert not begun.exists()
+    with again.alone():
+        assert not begun.exists()
+
+
+def test_whoever_only_looks_or_comes_second_leaves_what_is_being_written(tmp_path: Path) -> None:
+    out = tmp_path / "out"
+    tables = FleetTables(out)
+    with tables.alone():
+        begun = out / "batches" / "b.begun"
+        begun.mkdir()
+        second = FleetTables(out)
+        assert second.done() == {}
+        with (
+            pytest.raises(RefusedError, match="Another command is writing into this folder") as refused,
+            second.alone(),
+        ):
+            pass
+        assert refused.value.kept
+        assert refused.value.remedy
+        assert begun.is_dir()
+    with second.alone():
+        assert not begun.exists()
 
 
 def test_what_changed_since_is_left_out(tmp_path: Path) -> None:

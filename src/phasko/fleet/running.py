@@ -64,10 +64,16 @@ def analyse_fleet(
     """Measures and judges every unit that is not kept in ``out`` yet, and tells how many rows each table has.
 
     Whatever was killed is gone on with by calling it again. Raises RefusedError for an address that is neither this
-    machine nor TLS, and for workers that do not start, do not answer or are lost on the way; DataError where nothing
-    can be written.
+    machine nor TLS, for workers that do not start, do not answer or are lost on the way, and while another command
+    writes into ``out``; DataError where nothing can be written.
     """
     tables = FleetTables(out)
+    with tables.alone():
+        _analyse_into(tables, found, cluster, told)
+        return tables.join([unit.key for unit in found.units], found.bad)
+
+
+def _analyse_into(tables: FleetTables, found: Found, cluster: Cluster, told: Callable[[Progress], None]) -> None:
     done = tables.done()
     pending = [unit for unit in found.units if unit.key not in done]
     begun, every = time.monotonic(), len(found.units)
@@ -94,7 +100,6 @@ def analyse_fleet(
                 # What came before workers were lost, or somebody stopped it, is kept too.
                 if rows or failed:
                     tables.keep(rows, failed)
-    return tables.join([unit.key for unit in found.units], found.bad)
 
 
 def _results(client: Any, pending: Sequence[Unit], ahead: int) -> Iterator[tuple[Unit, Rows | Bad]]:

@@ -3,10 +3,12 @@ is done twice."""
 
 from __future__ import annotations
 
+import fcntl
 import json
 import os
 import shutil
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import asdict
 from datetime import UTC, datetime
 from pathlib import Path
@@ -26,6 +28,7 @@ _BATCHES = "batches"
 ENGINES = "engines"
 VIEW = "view.json"
 _DONE = "units.json"
+_HELD = "held"
 
 
 class FleetTables:
@@ -50,8 +53,25 @@ class FleetTables:
                 kept="Nothing was changed",
                 remedy="Give an empty folder, or one that this command has written.",
             )
-        for left in (out / _BATCHES).glob("*.begun"):
-            shutil.rmtree(left)
+
+    @contextmanager
+    def alone(self) -> Iterator[None]:
+        """No other command writes into the folder meanwhile; what a killed one had begun is cleared away. Raises
+        RefusedError while another does."""
+        with (self.out / _HELD).open("w", encoding="utf-8") as held:
+            try:
+                # The system lets go of it with the process, however that ends.
+                fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except BlockingIOError as error:
+                raise RefusedError(
+                    "Another command is writing into this folder",
+                    place=str(self.out),
+                    kept="It goes on, and nothing of it was changed",
+                    remedy="Wait until it has ended, or give another folder.",
+                ) from error
+            for left in (self.out / _BATCHES).glob("*.begun"):
+                shutil.rmtree(left)
+            yield
 
     def done(self) -> dict[str, int]:
         """Keys of the units that are kept already, with the captures of each (0: it was bad)."""
@@ -132,6 +152,7 @@ class FleetTables:
 
 _OURS = {
     _BATCHES,
+    _HELD,
     ENGINES,
     "taught.json",
     VIEW,
