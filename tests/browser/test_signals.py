@@ -6,12 +6,14 @@ import re
 import urllib.request
 from pathlib import Path
 
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.wheel_input import ScrollOrigin
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.expected_conditions import staleness_of
 from selenium.webdriver.support.ui import Select
 
 from phasko.bench.probe import Probe
@@ -21,6 +23,7 @@ from tests.browser.hands import drop, page_reads, press, reads, seen, tab_to, to
 from tests.browser.test_first_job import new_job, open_board
 from tests.builders import FOUR, run_recording
 
+MARK = "input[placeholder='what happened then']"
 SLOW = ScopeSettings(rate_hz=20_000.0)
 
 
@@ -148,17 +151,33 @@ def test_lanes_are_hidden_and_laid_over(browser: WebDriver, server: str) -> None
     waits(browser).until(lambda b: plot(b).size["height"] < high - 100)
 
 
-def test_a_mark_is_set_named_and_kept(browser: WebDriver, server: str) -> None:
+def test_a_mark_is_set_named_and_kept_though_the_page_is_left_at_once(browser: WebDriver, server: str) -> None:
     dropped(browser, server, "Road roller 6", 84)
     plot(browser).send_keys("a", "m")
-    named = waits(browser).until(lambda b: b.find_element(By.CSS_SELECTOR, "input[placeholder='what happened then']"))
-    named.send_keys("stumble", Keys.TAB)
-    browser.refresh()
+    named = waits(browser).until(lambda b: b.find_element(By.CSS_SELECTOR, MARK))
+    named.send_keys("stumble")
+    browser.execute_script("arguments[0].blur(); window.location.reload()", named)
+    waits(browser).until(staleness_of(named))
     reads(browser, "capture", "yard")
     next(b for b in browser.find_elements(By.TAG_NAME, "button") if b.text == "Channels").click()
-    seen(browser, "sheet")
-    kept = browser.find_element(By.CSS_SELECTOR, "input[placeholder='what happened then']")
-    assert kept.get_attribute("value") == "stumble"
+    waits(browser).until(lambda b: marks(b) == ["stumble"])
+
+
+def test_marks_named_one_right_after_the_other_are_all_kept(browser: WebDriver, server: str) -> None:
+    """Each is made from what the one before left: nobody is told that somebody else, who is himself, was faster."""
+    dropped(browser, server, "Road roller 7", 84)
+    plot(browser).send_keys(Keys.ARROW_UP, Keys.ARROW_UP, *(["a", "m", "m", Keys.ARROW_RIGHT] * 3))
+    waits(browser).until(lambda b: marks(b) == ["", "", ""])
+    for field, words in zip(browser.find_elements(By.CSS_SELECTOR, MARK), ("start", "cough", "stall"), strict=True):
+        field.send_keys(words)
+    taken_out = browser.find_elements(By.XPATH, "//button[starts-with(@aria-label, 'Take out the mark')]")[1]
+    taken_out.click()
+    waits(browser, StaleElementReferenceException).until(lambda b: marks(b) == ["start", "stall"])
+    assert not browser.find_elements(By.CSS_SELECTOR, "[role='alert']")
+
+
+def marks(browser: WebDriver) -> list[str | None]:
+    return [field.get_attribute("value") for field in browser.find_elements(By.CSS_SELECTOR, MARK)]
 
 
 def test_a_bundle_is_handed_on_and_opened(browser: WebDriver, server: str, tmp_path: Path) -> None:

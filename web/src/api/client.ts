@@ -19,10 +19,19 @@ export class ApiError extends Error {
   }
 }
 
+/** A browser sends no more than 64 KiB for pages that are gone, all together. */
+const OUTLIVES_PAGE = 16_000;
+
+/** A change is sent to its end though the page is left meanwhile; files are too large for that. */
+export function outlivesPage(init: RequestInit | undefined): RequestInit | undefined {
+  const small = typeof init?.body === "string" && init.body.length <= OUTLIVES_PAGE;
+  return small || init?.method === "DELETE" ? { ...init, keepalive: true } : init;
+}
+
 /** Where somebody practises, jobs are those of the practice file. */
 class Placed extends Request {
   constructor(input: RequestInfo | URL, init?: RequestInit) {
-    super(typeof input === "string" ? apiPath(input) : input, init);
+    super(typeof input === "string" ? apiPath(input) : input, outlivesPage(init));
   }
 }
 

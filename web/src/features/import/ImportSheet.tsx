@@ -4,12 +4,14 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { useChanges } from "../../api/changes";
-import { client, madeFrom, type Schemas, taken, takenTagged } from "../../api/client";
+import { client, madeFrom, type Schemas, taken } from "../../api/client";
 import { presetsQuery, sheetQuery } from "../../api/queries";
 import { ActionButton, ErrorNote, OutdatedNote, QuietButton, Select, useKeys, Waiting } from "../../ui";
 import { type Rulers, SignalStrip } from "../signals";
 import { ChannelCard } from "./ChannelCard";
 import { GiveAway } from "./GiveAway";
+import { MarkList } from "./MarkList";
+import { useMarks } from "./marks";
 import { OPTION_WORDS, type Setup, setupOf, STATE, type Sheet, withoutCylinder } from "./setup";
 
 type Props = { jobId: number; captureId: number; onClose: () => void };
@@ -39,9 +41,7 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
   const changes = useChanges();
   const [setup, setSetup] = useState<Setup>(() => setupOf(sheet, presets));
   const [rulers, setRulers] = useState<Rulers | null>(null);
-  const [marks, setMarks] = useState(sheet.marks);
   const [base] = useState(sheet.capture.version);
-  const [marksFrom, setMarksFrom] = useState(sheet.capture.version);
   const { capture } = sheet;
   const path = { capture_id: capture.id };
   const confirm = useMutation({
@@ -52,22 +52,13 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
       onClose();
     },
   });
-  const mark = useMutation({
-    mutationFn: ({ next, from }: { next: Schemas["Mark"][]; from: number }) =>
-      takenTagged(client.PUT("/api/captures/{capture_id}/marks", { params: { path, header: madeFrom(from) }, body: { marks: next } })),
-    onSuccess: ({ data, version }) => {
-      setMarks(data.marks);
-      setMarksFrom(version);
-      return changes.marksChanged(capture.id);
-    },
-  });
   const [asked, setAsked] = useState(false);
   const untold = withoutCylinder(setup);
   const measure = () => {
     setAsked(true);
     if (untold === null) confirm.mutate(base);
   };
-  const keepMarks = (next: Schemas["Mark"][]) => mark.mutate({ next, from: marksFrom });
+  const marks = useMarks(sheet);
   const takeTheirs = async () => {
     await changes.captureChanged(jobId, capture.id);
     onAnew();
@@ -129,17 +120,11 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
           whole={{ from: capture.start_s, to: capture.start_s + capture.duration_s }}
           rulers={rulers}
           onRulers={setRulers}
-          places={marks.map((m) => ({ fromS: m.t_s, toS: m.t_s, words: m.text || "mark" }))}
-          onMark={(timeS) => keepMarks([...marks, { t_s: timeS, text: "" }])}
+          places={sheet.marks.map((m) => ({ fromS: m.t_s, toS: m.t_s, words: m.text || "mark" }))}
+          onMark={marks.add}
         />
-        <MarkList marks={marks} onChange={keepMarks} />
-        {mark.isError && (
-          <OutdatedNote
-            error={mark.error}
-            onMine={(version) => mark.mutate({ ...mark.variables, from: version })}
-            onTheirs={() => void takeTheirs()}
-          />
-        )}
+        <MarkList marks={sheet.marks} onName={marks.name} onTakeOut={marks.takeOut} />
+        {marks.failed && <OutdatedNote error={marks.failed} onMine={marks.again} onTheirs={() => void takeTheirs()} />}
         {capture.confirmed && <GiveAway captureId={capture.id} />}
       </Box>
     </Box>
@@ -153,31 +138,4 @@ function headline(sheet: Sheet, unsure: number): string {
   if (unsure === 0) return "Every channel was recognised from its signal.";
   const which = unsure === 1 ? "One channel is" : `${String(unsure)} channels are`;
   return `${which} only likely: look where the circle is hollow.`;
-}
-
-function MarkList({ marks, onChange }: { marks: Schemas["Mark"][]; onChange: (marks: Schemas["Mark"][]) => void }) {
-  if (!marks.length) return null;
-  return (
-    <Box as="ul" listStyleType="none" mt="2" aria-label="Marks">
-      {marks.map((mark, i) => (
-        <Flex as="li" key={`${String(mark.t_s)} ${String(i)}`} gap="2" align="center" mb="1">
-          <Text fontSize="13px" w="80px">
-            {mark.t_s.toFixed(3)} s
-          </Text>
-          <input
-            defaultValue={mark.text}
-            placeholder="what happened then"
-            aria-label={`What happened at ${mark.t_s.toFixed(3)} s`}
-            style={{ border: "1px solid var(--chakra-colors-edge)", background: "transparent", padding: "3px 8px", width: 240, fontSize: 13 }}
-            onBlur={(event) => {
-              if (event.target.value !== mark.text) onChange(marks.map((m, k) => (k === i ? { ...m, text: event.target.value } : m)));
-            }}
-          />
-          <QuietButton onClick={() => onChange(marks.filter((_, k) => k !== i))} aria-label={`Take out the mark at ${mark.t_s.toFixed(3)} s`}>
-            Take out
-          </QuietButton>
-        </Flex>
-      ))}
-    </Box>
-  );
 }
