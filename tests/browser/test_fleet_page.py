@@ -50,7 +50,9 @@ def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island:
     assert reads(browser, "headline", "41 captures of one kind of engine: one drifts with distance")
     assert "Its furthest cam drifts" in reads(browser, "kind", "the chain grows")
     picture = seen(browser, "cars").find_element(By.TAG_NAME, "svg")
-    assert picture.get_attribute("aria-label") == "B1I of Corvane 2.1 twin-cam four: 41 cars over distance, 1 lie apart"
+    assert (
+        picture.get_attribute("aria-label") == "B1I of Corvane 2.1 twin-cam four: 41 cars over distance, one lies apart"
+    )
     assert len(picture.find_elements(By.TAG_NAME, "circle")) == 40
     assert len(picture.find_elements(By.TAG_NAME, "rect")) == 1
     press(browser, Keys.ARROW_RIGHT, "a")

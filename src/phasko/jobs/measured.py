@@ -34,6 +34,7 @@ __all__ = [
     "measured_as",
     "measured_capture",
     "measured_captures",
+    "measured_from",
 ]
 
 _MOST_KNOWN_GOOD = 24
@@ -163,10 +164,10 @@ def _state(session: Session, job: Job, own: Sequence[Capture]) -> JobState:
 
 
 def _capture_state(capture: Capture) -> CaptureState:
-    return CaptureState(capture.id, capture.sha256, _hash(capture.sha256, _measured_from(capture.description)))
+    return CaptureState(capture.id, capture.sha256, _hash(capture.sha256, measured_from(capture.description)))
 
 
-def _measured_from(description: str) -> str:
+def measured_from(description: str) -> str:
     """What is said of a capture and decides what is measured: marks only name moments, a title the whole."""
     try:
         said = json.loads(description)

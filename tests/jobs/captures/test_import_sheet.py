@@ -1,6 +1,7 @@
 """A data file without a description: roles are proposed, a person confirms or changes them, and only then it counts."""
 
 import json
+from importlib import import_module
 from pathlib import Path
 
 import numpy as np
@@ -257,6 +258,21 @@ def test_marks_are_kept_in_order_and_confirm_nothing(database: Database, job: Jo
     sheet = import_sheet(database, stored.id)
     assert [mark.t_s for mark in sheet.marks] == [0.5, 1.5]
     assert not sheet.capture.confirmed
+
+
+def test_a_mark_has_no_channel_judged_again(
+    database: Database, job: JobSummary, foreign: bytes, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    stored = import_data_file(database, job.id, "scope 7.csv", foreign)
+    before = import_sheet(database, stored.id)
+    judged: list[int] = []
+    monkeypatch.setattr(
+        import_module("phasko.jobs.captures.import_sheet"), "judge_quality", lambda *_: judged.append(1)
+    )
+    set_marks(database, stored.id, [Mark(t_s=1.5, text="stumble")])
+    after = import_sheet(database, stored.id)
+    assert [mark.text for mark in after.marks] == ["stumble"]
+    assert (after.channels, judged) == (before.channels, [])
 
 
 def test_presets_name_their_role_and_unit() -> None:

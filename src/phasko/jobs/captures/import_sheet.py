@@ -19,6 +19,7 @@ from phasko.core.signals.scaling import PRESETS, Line, line_through, preset
 from phasko.core.words import cam_name
 from phasko.jobs.captures.importing import PROPOSED, Proposed
 from phasko.jobs.captures.listed import ImportedCapture, summary_of_capture
+from phasko.jobs.measured import measured_from
 from phasko.jobs.remembered import Remembered
 from phasko.store import Database, captures, jobs
 from phasko.store.audit import check_version
@@ -166,7 +167,8 @@ def import_sheet(database: Database, capture_id: int) -> ImportSheet:
         version = jobs.get_job(session, capture.job_id).engine_version
         summary, described = summary_of_capture(capture), _description(capture)
         proposed = PROPOSED.validate_json(capture.proposals) if capture.proposals else Proposed(roles=[], notes=[])
-        key = hashlib.sha256(f"{capture.sha256}:{capture.description}:{version.sha256}".encode()).hexdigest()
+        said = measured_from(capture.description)
+        key = hashlib.sha256(f"{capture.sha256}:{said}:{version.sha256}".encode()).hexdigest()
     profile = parse_document(version.document, EngineProfile, version.name)
 
     def judge() -> tuple[ChannelQuality, ...]:

@@ -52,7 +52,7 @@ function Drawn({ cam, along, engine, points, width }: Props & { points: Point[];
   const corners = [0, furthest * 1.03];
   const edge = (sign: number) => corners.map((place) => `${String(x(place))},${String(y(expected(place) + sign * cam.usual_u95_deg))}`);
   const far = points.filter((point) => Math.abs(point.apart_sds) >= APART_SDS).length;
-  const about = `${cam.cam} of ${engine}: ${String(points.length)} cars over ${along}, ${String(far)} lie apart`;
+  const about = `${cam.cam} of ${engine}: ${String(points.length)} cars over ${along}, ${far === 1 ? "one lies" : `${String(far)} lie`} apart`;
   return (
     <svg width={width} height={HEIGHT} role="img" aria-label={about}>
       {along === "distance" && <polygon points={[...edge(1), ...edge(-1).reverse()].join(" ")} fill={color("petrol-soft")} />}

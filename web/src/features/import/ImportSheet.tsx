@@ -120,10 +120,10 @@ function Form({ jobId, sheet, presets, onClose, onAnew }: FormProps) {
           whole={{ from: capture.start_s, to: capture.start_s + capture.duration_s }}
           rulers={rulers}
           onRulers={setRulers}
-          places={sheet.marks.map((m) => ({ fromS: m.t_s, toS: m.t_s, words: m.text || "mark" }))}
+          places={marks.all.map((m) => ({ fromS: m.t_s, toS: m.t_s, words: m.text || "mark" }))}
           onMark={marks.add}
         />
-        <MarkList marks={sheet.marks} onName={marks.name} onTakeOut={marks.takeOut} />
+        <MarkList marks={marks.all} onName={marks.name} onTakeOut={marks.takeOut} />
         {marks.failed && <OutdatedNote error={marks.failed} onMine={marks.again} onTheirs={() => void takeTheirs()} />}
         {capture.confirmed && <GiveAway captureId={capture.id} />}
       </Box>

@@ -1,6 +1,6 @@
 /** Moments of a capture that a person names: each change is made to what is stored by then, one after the other. */
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { useChanges } from "../../api/changes";
 import { client, madeFrom, type Schemas, taken, takenTagged } from "../../api/client";
@@ -11,6 +11,7 @@ type Stored = { marks: Mark[]; version: number };
 type Change = (marks: Mark[]) => Mark[];
 
 export type Marks = {
+  all: Mark[];
   add: (timeS: number) => void;
   /** Settles once it is stored, or was refused. */
   name: (mark: Mark, text: string) => Promise<unknown>;
@@ -23,9 +24,15 @@ export function useMarks(sheet: Sheet): Marks {
   const changes = useChanges();
   const captureId = sheet.capture.id;
   const path = { capture_id: captureId };
-  const stored = useRef(storedIn(sheet));
+  const [shown, setShown] = useState(storedIn(sheet));
+  const stored = useRef(shown);
+  const heard = (next: Stored) => {
+    if (next.version <= stored.current.version) return;
+    stored.current = next;
+    setShown(next);
+  };
   useEffect(() => {
-    if (sheet.capture.version > stored.current.version) stored.current = storedIn(sheet);
+    heard(storedIn(sheet));
   }, [sheet]);
   const change = useMutation({
     // One at a time: the next is made from what this one has left.
@@ -35,16 +42,17 @@ export function useMarks(sheet: Sheet): Marks {
       return takenTagged(client.PUT("/api/captures/{capture_id}/marks", { params: { path, header: madeFrom(version) }, body: { marks: made(marks) } }));
     },
     onSuccess: ({ data, version }) => {
-      stored.current = { marks: data.marks, version };
-      return changes.marksChanged(captureId);
+      heard({ marks: data.marks, version });
+      void changes.marksChanged(captureId);
     },
   });
   const again = async () => {
     const made = change.variables;
-    stored.current = storedIn(await taken(client.GET("/api/captures/{capture_id}/sheet", { params: { path } })));
+    heard(storedIn(await taken(client.GET("/api/captures/{capture_id}/sheet", { params: { path } }))));
     if (made) change.mutate(made);
   };
   return {
+    all: shown.marks,
     add: (timeS) => change.mutate(withMark(timeS)),
     name: (mark, text) => change.mutateAsync(named(mark, text)).catch(() => undefined),
     takeOut: (mark) => change.mutate(without(mark)),
