@@ -21,10 +21,24 @@ import numpy as np
 
 from benchmarks.table import all_rows
 from phasko.core.arrays import Floats
-from phasko.core.population import CamPopulation, Estimate, KindReadings, population_of
-from phasko.core.population.cams import EDGE_PRIOR_SD_DEG, MOVED_SD_DEG, SPREAD_PRIOR_DEG, WEAR_PRIOR_SD_DEG
+from phasko.core.population import CamPopulation, Estimate, KindReadings, index_of, population_of
+from phasko.core.population.cams import EDGE_PRIOR_SD_DEG, WEAR_PRIOR_SD_DEG
+from phasko.core.population.index import INDEX_PRIOR_SD_DEG
+from phasko.core.population.mixture import MOVED_SD_DEG, SPREAD_PRIOR_DEG
 
-__all__ = ["ENGINES", "REACH", "Drawn", "Held", "expected_fleet", "held_of", "usual_fleet"]
+__all__ = [
+    "ENGINES",
+    "REACH",
+    "Drawn",
+    "Held",
+    "HeldIndex",
+    "IndexDrawn",
+    "expected_fleet",
+    "held_of",
+    "index_fleet",
+    "index_held",
+    "usual_fleet",
+]
 
 REACH: Floats = np.array([0.8, 1.0, 0.85, 1.0])
 ENGINES = (3, 5, 12, 30, 60)
@@ -84,6 +98,45 @@ def expected_fleet(rng: np.random.Generator, engines: int) -> Drawn:
     return Drawn(KindReadings(offsets, sds, distances, chances, REACH), edges, wear, build, whole)
 
 
+@dataclass(frozen=True)
+class IndexDrawn:
+    """How late the index passed in each engine (°), standard deviation and chance of each, what of it all share; and
+    the truth: place and spread (°)."""
+
+    offsets: Floats
+    sds: Floats
+    chances: Floats
+    shared: float
+    place: float
+    spread: float
+
+
+@dataclass(frozen=True)
+class HeldIndex:
+    """Which intervals held the truth, and the half width of the place (°)."""
+
+    place: bool
+    spread: bool
+    place_u95: float
+
+
+def index_fleet(rng: np.random.Generator, engines: int) -> IndexDrawn:
+    """Drawn from what the model expects before it has seen anything, wheels that have moved too."""
+    place, spread, shared = float(rng.normal(0.0, INDEX_PRIOR_SD_DEG)), _half_cauchy(rng), float(rng.uniform(0.1, 0.8))
+    own = np.exp(rng.normal(np.log(0.5), 0.4, engines))
+    offsets = place + rng.normal(0.0, shared) + rng.normal(0.0, spread, engines) + rng.standard_normal(engines) * own
+    chances = rng.uniform(0.8, 0.99, engines)
+    bad = rng.random(engines) > chances
+    offsets[bad] = place + rng.normal(0.0, MOVED_SD_DEG, int(bad.sum()))
+    return IndexDrawn(offsets, np.hypot(own, shared), chances, shared, place, spread)
+
+
+def index_held(drawn: IndexDrawn) -> HeldIndex:
+    found = index_of(drawn.offsets, drawn.sds, drawn.chances, drawn.shared)
+    held = (one.low <= true <= one.high for one, true in ((found.place, drawn.place), (found.spread, drawn.spread)))
+    return HeldIndex(*held, found.place.u95)
+
+
 def _half_cauchy(rng: np.random.Generator) -> float:
     """Within what the model looks at."""
     while True:
@@ -113,6 +166,13 @@ def _piece(draw: Callable[[np.random.Generator, int], Drawn], engines: int, seed
     return [held_of(one, population_of(one.readings)) for one in drawn]
 
 
+def _index_row(fleets: int, seed: int, engines: int) -> str:
+    rng = np.random.default_rng([seed, engines, 1])
+    held = [index_held(index_fleet(rng, engines)) for _ in range(fleets)]
+    place, spread = (100 * np.mean([getattr(one, name) for one in held]) for name in ("place", "spread"))
+    return f"| {engines} | {place:.1f} % | {spread:.1f} % | {np.median([one.place_u95 for one in held]):.2f}° |"
+
+
 def _row(engines: int, held: Sequence[Held]) -> str:
     shares = [
         np.mean([mark for one in held for mark in one.edges]),
@@ -123,6 +183,12 @@ def _row(engines: int, held: Sequence[Held]) -> str:
 
 
 def main(fleets: int, seed: int) -> None:
+    print(f"the index, {fleets} fleets each, seed {seed}\n")
+    print("| engines | place of the index | engines' spread | half width of the place |")
+    print("|---:|---:|---:|---:|")
+    for engines in ENGINES:
+        print(_index_row(fleets, seed, engines), flush=True)
+    print()
     for name, draw in (("usual", usual_fleet), ("expected", expected_fleet)):
         begun = time.monotonic()
         print(f"{name}, {fleets} fleets each, seed {seed}\n")

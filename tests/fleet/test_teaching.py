@@ -11,6 +11,7 @@ import pytest
 
 from phasko.bench.pool import pool_engine
 from phasko.cli import main
+from phasko.core import numbers
 from phasko.core.errors import NotFoundError
 from phasko.fleet.rows import Rows
 from phasko.fleet.tables import FleetTables
@@ -19,6 +20,8 @@ from phasko.fleet.teaching import _with_half, taught_by, taught_json, taught_lin
 ENGINE = pool_engine("corvane-2.1-four")
 ELONGATION_PERCENT = 0.05
 """Per 10 000 km."""
+INDEX_DEG = 2.6
+"""How late the index passes in cars of which it is told."""
 
 
 def car(number: int, rng: np.random.Generator, *, late_deg: float = 0.0, **about: Any) -> Rows:
@@ -76,6 +79,30 @@ def test_edges_spreads_and_elongation_are_those_that_the_cars_were_made_with(isl
     assert half < 0.3 * ELONGATION_PERCENT
     assert taught.compression is not None
     assert taught.compression.share.low <= 0.02 <= taught.compression.share.high
+
+
+def pistons_felt(number: int, rng: np.random.Generator, **about: Any) -> Rows:
+    """A car in which the crank's speed told where the index stands."""
+    return car(number, rng, index_offset_deg=INDEX_DEG + rng.normal(0.0, 0.5), index_offset_u95_deg=1.8, **about)
+
+
+def test_the_index_is_told_with_the_doubt_that_all_share(tmp_path: Path) -> None:
+    """Sixty cars with 0.9 degrees each would know it within 0.15: what their design has in common stays."""
+    rng = np.random.default_rng(9)
+    (taught,) = taught_by(kept(tmp_path, [pistons_felt(i, rng) for i in range(60)]))
+    assert taught.index is not None
+    place = taught.index.place
+    assert place.low <= INDEX_DEG <= place.high
+    assert place.u95 > 1.96 * numbers.LOSS_ANGLE_SD_DEG.value * 0.9
+    assert taught.index.engines == pytest.approx(60.0, abs=1.0)
+    assert any("the index passes" in line and "late of the profile" in line for line in taught_lines([taught]))
+    assert json.loads(taught_json([taught]))["kinds"][0]["index"]["place"]["value"] == place.value
+
+
+def test_without_pistons_felt_nothing_is_said_of_the_index(island: Path) -> None:
+    (taught,) = taught_by(island)
+    assert taught.index is None
+    assert not any("index" in line for line in taught_lines([taught]))
 
 
 def test_of_a_car_that_was_captured_often_the_newest_counts_once(tmp_path: Path) -> None:

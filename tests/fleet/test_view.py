@@ -17,7 +17,7 @@ from phasko.fleet.tables import FleetTables
 from phasko.fleet.view import KindView, fleet_sheet, fleet_view, keep_view, kept_view
 from phasko.jobs.engine_profiles import engine_profile, save_engine
 from phasko.store import Database
-from tests.fleet.test_teaching import ELONGATION_PERCENT, ENGINE, car, kept
+from tests.fleet.test_teaching import ELONGATION_PERCENT, ENGINE, INDEX_DEG, car, kept, pistons_felt
 
 
 @pytest.fixture
@@ -142,3 +142,41 @@ def test_what_is_accepted_becomes_the_next_version_and_nothing_else_does(island:
     # Its offsets count against the profile as it was: once more would move it twice.
     with pytest.raises(RefusedError, match="has changed since"):
         accept_from_fleet(database, island, "abc", ["B1I"])
+
+
+def test_an_index_that_lies_elsewhere_is_proposed_and_accepted(tmp_path: Path, database: Database) -> None:
+    """The profile knows its index within half a degree; pistons of thirty cars put it 2.6 degrees later."""
+    rng = np.random.default_rng(12)
+    out = kept(tmp_path, [pistons_felt(i, rng) for i in range(30)])
+    kind = kind_of(out)
+    assert kind.index is not None and kind.proposal is not None and kind.proposal.index is not None
+    proposed = kind.proposal.index
+    assert proposed.moved_deg == kind.index.place_deg.value
+    assert abs(proposed.moved_deg - INDEX_DEG) < kind.index.place_deg.u95
+    assert proposed.u95_after_deg > kind.index.place_deg.u95
+    text = ENGINE.model_dump_json(by_alias=True, exclude_none=True).encode()
+    first = save_engine(database, text, "engine.json")
+    second = accept_from_fleet(database, out, "abc", ["index"])
+    before, after = engine_profile(database, first.id), engine_profile(database, second.id)
+    assert before.crank.index_deg is not None
+    assert after.crank.index_deg == pytest.approx(before.crank.index_deg + proposed.moved_deg, abs=0.006)
+    assert after.crank.index_u95_deg == pytest.approx(proposed.u95_after_deg, abs=0.006)
+    assert after.cams == before.cams
+    assert after.refined is not None and after.refined.engines == 30
+
+
+def test_an_index_that_agrees_is_proposed_only_where_it_becomes_sharper(tmp_path: Path) -> None:
+    rng = np.random.default_rng(13)
+
+    def cars(u95_deg: float) -> list[Rows]:
+        """The wheel sits within a tenth of a degree, 0.3 late of the profile."""
+        late = rng.normal(0.3, np.hypot(0.1, u95_deg / 8.0), 30)
+        return [car(i, rng, index_offset_deg=at, index_offset_u95_deg=u95_deg) for i, at in enumerate(late.tolist())]
+
+    by_speed = kind_of(kept(tmp_path / "speed", cars(1.8)))
+    assert by_speed.index is not None
+    assert by_speed.proposal is not None and by_speed.proposal.index is None
+    sharp = kind_of(kept(tmp_path / "pressure", cars(0.2))).proposal
+    assert sharp is not None and sharp.index is not None
+    assert sharp.index.u95_after_deg < sharp.index.u95_before_deg
+    assert 0.0 < sharp.index.moved_deg < 0.3

@@ -12,11 +12,21 @@ import numpy as np
 import pyarrow.compute as pc
 import pyarrow.parquet as pq
 
+from phasko.core import numbers
 from phasko.core.arrays import Floats
 from phasko.core.documents import EngineProfile, parse_document
 from phasko.core.engine.timing_drive import pitch_stages_deg
 from phasko.core.errors import NotFoundError
-from phasko.core.population import CamPopulation, KindReadings, Spread, population_of, spread_of
+from phasko.core.population import (
+    CamPopulation,
+    IndexPopulation,
+    KindReadings,
+    Spread,
+    index_of,
+    population_of,
+    spread_of,
+)
+from phasko.core.uncertainty import NORMAL_95
 from phasko.fleet.tables import ENGINES
 
 __all__ = ["Taught", "taught_by", "taught_json", "taught_lines"]
@@ -30,7 +40,8 @@ class Taught:
     """One kind of engine: its name and profile, its cams in the order of the estimates, what its cams and cylinders
     teach; the captures (one a car, rows of the table) and readings that it is from.
 
-    ``elongation_percent``: of the chain per 10 000 km with its half width; ``None`` without distances or a chain.
+    ``index``: where the crank wheel's stands, ``None`` where no engine tells. ``elongation_percent``: of the chain per
+    10 000 km with its half width; ``None`` without distances or a chain.
     """
 
     engine: str
@@ -40,6 +51,7 @@ class Taught:
     captures: tuple[dict[str, Any], ...]
     readings: KindReadings
     population: CamPopulation
+    index: IndexPopulation | None
     compression: Spread | None
     elongation_percent: tuple[float, float] | None
 
@@ -96,8 +108,8 @@ def _taught(
     reach = far / far.max() if far.size else far
     readings = KindReadings(offsets, sds, distances * _PER_10_000_KM, 1.0 - moved, reach)
     population = population_of(readings)
-    numbers = sorted(int(cylinder) for cylinder in profile.firing_order)
-    relative, own = _grid(cylinders, place, "cylinder", numbers, ("relative", "relative_u95"))
+    order = sorted(int(cylinder) for cylinder in profile.firing_order)
+    relative, own = _grid(cylinders, place, "cylinder", order, ("relative", "relative_u95"))
     sound = np.array([row["probability_none"] or 0.0 for row in captures], dtype=float)
     compared = bool(np.isfinite(relative).any())
     return Taught(
@@ -108,9 +120,23 @@ def _taught(
         captures=tuple(captures),
         readings=readings,
         population=population,
+        index=_index(captures, readings.chances),
         compression=spread_of(relative, own, np.clip(sound, 0.0, 1.0)) if compared else None,
         elongation_percent=_elongation(profile, population, float(far.max()) if far.size else 0.0),
     )
+
+
+def _index(captures: list[dict[str, Any]], chances: Floats) -> IndexPopulation | None:
+    """Where the wheel's index stands. How a sound cylinder's gas turns the torque is a matter of the design: that part
+    of the doubt all engines of the kind share."""
+    offsets, sds = np.full((2, len(captures)), np.nan)
+    for at, row in enumerate(captures):
+        if row["index_offset_deg"] is not None and row["index_offset_u95_deg"]:
+            offsets[at], sds[at] = row["index_offset_deg"], row["index_offset_u95_deg"] / NORMAL_95
+    if not np.isfinite(offsets).any():
+        return None
+    closest = numbers.INDEX_SHARED_SHARE.value * float(np.nanmin(sds))
+    return index_of(offsets, sds, chances, min(numbers.LOSS_ANGLE_SD_DEG.value, closest))
 
 
 def _grid(
@@ -154,6 +180,7 @@ def taught_json(taught: list[Taught]) -> str:
                 "engine_sha256": one.engine_sha256,
                 "cams": list(one.cams),
                 "population": told,
+                "index": None if one.index is None else asdict(one.index),
                 "compression": compression,
                 "elongation_percent_per_10000_km": one.elongation_percent,
             }
@@ -168,10 +195,9 @@ def taught_lines(taught: list[Taught]) -> list[str]:
         known = one.population
         lines.append(f"{one.engine}: {known.engines:.0f} engines count")
         for cam, edge, usual in zip(one.cams, known.edges, known.usual_u95_deg, strict=True):
-            way = "late" if edge.value > 0 else "early"
+            lies = f"{_with_half(abs(edge.value), edge.u95)}° {_way(edge.value)}"
             lines.append(
-                f"  {cam}: edges lie {_with_half(abs(edge.value), edge.u95)}° {way} of the profile when new; "
-                f"a new sound engine reads within ± {usual:.1f}°"
+                f"  {cam}: edges lie {lies} of the profile when new; a new sound engine reads within ± {usual:.1f}°"
             )
         lines.append(
             f"  cams differ by {known.build.value:.2f}° ({known.build.low:.2f} to {known.build.high:.2f}), "
@@ -185,6 +211,12 @@ def taught_lines(taught: list[Taught]) -> list[str]:
         if one.elongation_percent is not None:
             percent, half = one.elongation_percent
             lines.append(f"  the chain grows {_with_half(percent, half)} % in 10 000 km")
+        if one.index is not None:
+            place, spread = one.index.place, one.index.spread
+            lines.append(
+                f"  the index passes {_with_half(abs(place.value), place.u95)}° {_way(place.value)} of the profile; "
+                f"engines differ by {spread.value:.2f}° ({spread.low:.2f} to {spread.high:.2f}), a standard deviation"
+            )
         if one.compression is not None:
             share = one.compression.share
             lines.append(
@@ -192,6 +224,10 @@ def taught_lines(taught: list[Taught]) -> list[str]:
                 f"({100 * share.low:.1f} to {100 * share.high:.1f}), a standard deviation"
             )
     return lines
+
+
+def _way(value: float) -> str:
+    return "late" if value > 0 else "early"
 
 
 def _with_half(value: float, half: float) -> str:

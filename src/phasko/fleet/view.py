@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
@@ -17,9 +18,10 @@ from pydantic import BaseModel, ConfigDict
 from phasko.core import numbers
 from phasko.core.errors import DataError, NotFoundError
 from phasko.core.handover import FAULT_SHORT
-from phasko.core.population import Estimate, Spread
+from phasko.core.population import Estimate, IndexPopulation, Spread
 from phasko.core.standards import Proposal
-from phasko.core.standards.proposal import CamProposal
+from phasko.core.standards.proposal import CamProposal, IndexProposal, index_moved
+from phasko.core.uncertainty import NORMAL_95
 from phasko.fleet.tables import VIEW
 from phasko.fleet.teaching import Taught, taught_by
 
@@ -96,6 +98,16 @@ class ApartView(ViewPart):
     probability: float | None
 
 
+class IndexView(ViewPart):
+    """Where the crank wheel's index stands against the profile, how much engines differ (a standard deviation), in
+    which half width a new sound one's lies; degrees of the crank, late positive; from how many engines."""
+
+    place_deg: Interval
+    spread_deg: Interval
+    usual_u95_deg: float
+    engines: float
+
+
 class GoodsView(ViewPart):
     """What the library of known goods would look like: cars that are sound enough, of how many, at which temperatures,
     how many of them are kept as known good already."""
@@ -109,7 +121,7 @@ class GoodsView(ViewPart):
 class KindView(ViewPart):
     """One kind of engine. ``engines``: how many cars count; ``drifts``: whether its cams fall back with distance beyond
     the half width; ``wear_deg``: the furthest cam in 10 000 km; ``elongation_percent``: the chain in 10 000 km;
-    ``compression``: how much sound cylinders differ, a share."""
+    ``index``: ``None`` where nothing felt the pistons; ``compression``: how much sound cylinders differ, a share."""
 
     engine: str
     engine_sha256: str
@@ -122,6 +134,7 @@ class KindView(ViewPart):
     drifts: bool
     elongation_percent: float | None
     elongation_u95_percent: float | None
+    index: IndexView | None
     compression: Interval | None
     apart: list[ApartView]
     goods: GoodsView
@@ -208,7 +221,8 @@ def fleet_sheet(out: Path) -> str:
 
 def proposal_of(taught: Taught) -> Proposal | None:
     """What the profile could learn: edges moved to where the kind's lie when new, and the half width in which a new
-    sound engine of it reads; ``None`` from too few cars."""
+    sound engine of it reads; its index, where that is told better than the profile has it, or lies elsewhere; ``None``
+    from too few cars."""
     if taught.population.engines < _LEAST_ENGINES:
         return None
     cams = []
@@ -228,12 +242,32 @@ def proposal_of(taught: Taught) -> Proposal | None:
                 engines=round(known.engines),
             )
         )
-    if not cams:
+    index = _index_proposal(taught)
+    if not cams and index is None:
         return None
     sharper = any(one.u95_after_deg < one.u95_before_deg for one in cams)
+    sharper = sharper or (index is not None and index.u95_after_deg < index.u95_before_deg)
     # Those that the library would teach from, too, must not teach twice.
     goods = [str(car["sha256"]) for car in taught.captures if car["known_good"] and car["sha256"]]
-    return Proposal(cams=cams, index=None, captures=goods, sharper=sharper)
+    return Proposal(cams=cams, index=index, captures=goods, sharper=sharper)
+
+
+def _index_proposal(taught: Taught) -> IndexProposal | None:
+    """Joined with the profile's by their weights where both agree; where they do not, as the fleet has it."""
+    found, crank = taught.index, taught.profile.crank
+    if found is None or found.engines < _LEAST_ENGINES or crank.index_deg is None:
+        return None
+    before = crank.index_u95_deg if crank.index_u95_deg is not None else numbers.DEFAULT_REFERENCE_U95_DEG.value
+    moved, u95 = found.place.value, found.place.u95
+    agree = abs(moved) <= math.hypot(u95, before)
+    if agree:
+        moved *= before**2 / (before**2 + u95**2)
+        u95 = before * u95 / math.hypot(before, u95)
+    after = math.hypot(u95, NORMAL_95 * found.spread.value)
+    # As the profile keeps it: nobody is asked to accept what reads the same.
+    if agree and round(after, 2) >= round(before, 2):
+        return None
+    return index_moved(taught.profile, moved, (before, after), round(found.engines))
 
 
 def _kind(taught: Taught, workshop: str) -> KindView:
@@ -252,6 +286,7 @@ def _kind(taught: Taught, workshop: str) -> KindView:
         drifts=wear is not None and (wear.low > 0.0 or wear.high < 0.0),
         elongation_percent=None if taught.elongation_percent is None else taught.elongation_percent[0],
         elongation_u95_percent=None if taught.elongation_percent is None else taught.elongation_percent[1],
+        index=_index(taught.index),
         compression=_compression(taught.compression),
         apart=_apart(taught, expected, apart, workshop),
         goods=_goods(taught, apart),
@@ -358,6 +393,17 @@ def _called_words(fault: str | None) -> str | None:
 
 def _interval(one: Estimate, times: float = 1.0) -> Interval:
     return Interval(value=one.value * times, u95=one.u95 * times, low=one.low * times, high=one.high * times)
+
+
+def _index(found: IndexPopulation | None) -> IndexView | None:
+    if found is None:
+        return None
+    return IndexView(
+        place_deg=_interval(found.place),
+        spread_deg=_interval(found.spread),
+        usual_u95_deg=found.usual_u95_deg,
+        engines=found.engines,
+    )
 
 
 def _compression(spread: Spread | None) -> Interval | None:

@@ -6,10 +6,10 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
-from benchmarks.population import REACH, Drawn, expected_fleet, held_of, usual_fleet
+from benchmarks.population import REACH, Drawn, expected_fleet, held_of, index_fleet, index_held, usual_fleet
 
 from phasko.core.errors import DataError
-from phasko.core.population import KindReadings, population_of, spread_of
+from phasko.core.population import KindReadings, index_of, population_of, spread_of
 from phasko.core.population.cams import EDGE_PRIOR_SD_DEG, WEAR_PRIOR_SD_DEG, _given_spreads
 
 
@@ -127,3 +127,43 @@ def test_a_weak_cylinder_counts_by_its_engines_chance() -> None:
     chances = np.ones(60)
     chances[:10] = 0.001
     assert spread_of(raw, np.full((60, 4), 0.005), chances).share.value == pytest.approx(0.02, rel=0.3)
+
+
+@pytest.mark.parametrize("engines", [4, 25])
+def test_the_truth_of_the_index_lies_within_its_intervals(engines: int) -> None:
+    """Of 200 fleets at 95 in 100: fewer than 178 is a chance of one in three thousand (binomial)."""
+    rng = np.random.default_rng(950 + engines)
+    held = [index_held(index_fleet(rng, engines)) for _ in range(200)]
+    assert sum(one.place for one in held) >= 178
+    assert sum(one.spread for one in held) >= 178
+
+
+def test_what_all_engines_share_no_number_of_them_takes_away() -> None:
+    rng = np.random.default_rng(16)
+    read = rng.normal(1.0, 0.5, 4000)
+    found = index_of(read, np.full(4000, 0.9), np.ones(4000), 0.8)
+    alone = index_of(read, np.full(4000, 0.9), np.ones(4000), 0.0)
+    assert found.place.u95 == pytest.approx(1.96 * 0.8, rel=0.05)
+    assert alone.place.u95 < 0.05
+    assert found.place.value == pytest.approx(1.0 * 9.0 / (9.0 + 0.64), abs=0.05)
+
+
+def test_exact_readings_of_an_index_have_their_own_standard_deviation() -> None:
+    """Mean and standard deviation of a sample (any handbook of statistics)."""
+    read = np.random.default_rng(17).normal(0.4, 0.3, 500)
+    found = index_of(read, np.full(500, 1e-4), np.ones(500), 0.0)
+    assert found.place.value == pytest.approx(read.mean(), abs=0.002)
+    assert found.place.u95 == pytest.approx(1.96 * read.std(ddof=1) / np.sqrt(500), rel=0.05)
+    assert found.spread.value == pytest.approx(read.std(ddof=1), rel=0.03)
+
+
+def test_a_wheel_that_has_moved_does_not_lead_and_one_not_read_counts_for_nothing() -> None:
+    rng = np.random.default_rng(18)
+    read, sds, chances = rng.normal(0.0, 0.3, 40), np.full(40, 0.5), np.full(40, 0.95)
+    read[:3] += 12.0
+    read[3] = np.nan
+    found = index_of(read, sds, chances, 0.0)
+    assert abs(found.place.value) < 0.4
+    assert found.engines == pytest.approx(36.0, abs=0.5)
+    with pytest.raises(DataError):
+        index_of(read, sds[:5], chances, 0.0)

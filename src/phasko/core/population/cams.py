@@ -14,11 +14,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import ndtr
 
 from phasko.core.arrays import Floats
-from phasko.core.population.estimate import Estimate, of_grid
+from phasko.core.population.estimate import Estimate, of_grid, of_normals
+from phasko.core.population.mixture import MOVED_SD_DEG, ROUNDS, first_weights, log_prior, sound_chance
 from phasko.core.population.readings import KindReadings
 
 __all__ = ["CamPopulation", "population_of"]
@@ -26,16 +25,12 @@ __all__ = ["CamPopulation", "population_of"]
 EDGE_PRIOR_SD_DEG = 3.0
 WEAR_PRIOR_SD_DEG = 0.5
 """Per 10 000 km at the furthest cam (own estimate: a chain is worn out by some five degrees in its life)."""
-SPREAD_PRIOR_DEG = 1.0
-MOVED_SD_DEG = 30.0
-"""Where cams that jumped or slipped lie: anywhere."""
 LEAST_DISTANCES = 6
 """Where some distances are not known: with fewer known ones nothing is said of wear, and edges are those of the engines
 as they are."""
 _SPREADS_DEG: Floats = np.geomspace(0.03, 8.0, 26)
 _COARSE_DEG: Floats = np.geomspace(0.03, 8.0, 12)
 """While engines are only weighed."""
-_ROUNDS = 6
 _AT_ONCE = 1_000_000
 """Readings times pairs of spreads."""
 
@@ -70,26 +65,28 @@ class _Posterior:
     mean: Floats
     sd: Floats
 
+    def linear(self, place: int) -> tuple[Floats, Floats, Floats]:
+        """Of one of the unknowns that enter linearly: mean, standard deviation and weight (pairs,)."""
+        return self.mean[:, place], self.sd[:, place], self.weight
+
 
 def population_of(readings: KindReadings) -> CamPopulation:
     """The kind that these engines are of. Raises nothing: without any engine it knows only what was expected before."""
     used = _with_known_wear(readings)
-    # Who more likely jumped than not is let in once he is seen to lie among the others: beginning with all of them, a
-    # few far ones would make the spread so wide that they fit in.
-    weights = np.where(used.chances >= 0.5, used.chances, 0.0)
-    for _ in range(_ROUNDS):
+    weights = first_weights(used.chances)
+    for _ in range(ROUNDS):
         weights = _weighed(used, _posterior(used, weights, _COARSE_DEG))
     posterior = _posterior(used, weights, _SPREADS_DEG)
     cams = used.reach.size
     worn = np.isfinite(used.distances).any()
-    edges = tuple(_linear(posterior, i) for i in range(cams))
+    edges = tuple(of_normals(*posterior.linear(i)) for i in range(cams))
     variance = float(np.sum(posterior.weight * (posterior.build**2 + posterior.whole**2)))
     usual = tuple(1.96 * float(np.hypot(np.sqrt(variance), edge.u95 / 1.96)) for edge in edges)
     everyone = np.zeros(readings.chances.size)
     everyone[_kept(readings)] = weights
     return CamPopulation(
         edges=edges,
-        wear=_linear(posterior, cams) if worn else None,
+        wear=of_normals(*posterior.linear(cams)) if worn else None,
         build=_spread(posterior.build, posterior.weight),
         whole=_spread(posterior.whole, posterior.weight),
         usual_u95_deg=usual,
@@ -132,15 +129,10 @@ def _posterior(used: KindReadings, weights: Floats, spreads_deg: Floats) -> _Pos
         for one, other in zip(np.array_split(build, pieces), np.array_split(whole, pieces), strict=True)
     ]
     log, mean, covariance = (np.concatenate(part) for part in zip(*given, strict=True))
-    log_weight = log + _log_prior(build) + _log_prior(whole)
+    log_weight = log + log_prior(build) + log_prior(whole)
     weight = np.exp(log_weight - log_weight.max())
     sd = np.sqrt(np.diagonal(covariance, axis1=1, axis2=2))
     return _Posterior(build, whole, weight / weight.sum(), mean, sd)
-
-
-def _log_prior(spread_deg: Floats) -> Floats:
-    """Half Cauchy, on a grid that is even in the logarithm."""
-    return np.asarray(np.log(spread_deg) - np.log1p((spread_deg / SPREAD_PRIOR_DEG) ** 2))
 
 
 def _given_spreads(
@@ -205,24 +197,7 @@ def _weighed(used: KindReadings, posterior: _Posterior) -> Floats:
     square = (told * off).sum(axis=1) - shared * told.sum(axis=1) ** 2
     sound = -0.5 * (log_det + square)
     moved = -0.5 * (2.0 * read * np.log(MOVED_SD_DEG) + (off**2).sum(axis=1) / MOVED_SD_DEG**2)
-    chance = np.clip(used.chances, 1e-9, 1.0 - 1e-9)
-    odds = np.log(chance) - np.log1p(-chance) + sound - moved
-    return np.asarray(1.0 / (1.0 + np.exp(-np.clip(odds, -700.0, 700.0))))
-
-
-def _linear(posterior: _Posterior, place: int) -> Estimate:
-    """One of the unknowns that enter linearly: a mixture of normals over the spreads."""
-    mean, sd, weight = posterior.mean[:, place], posterior.sd[:, place], posterior.weight
-    value = float(weight @ mean)
-    wide = float(np.max(np.abs(mean - value)) + 8.0 * np.max(sd))
-
-    def below(x: float) -> float:
-        return float(weight @ ndtr((x - mean) / sd))
-
-    low, high = (
-        float(brentq(lambda x, share=share: below(x) - share, value - wide, value + wide)) for share in (0.025, 0.975)
-    )
-    return Estimate(value, 0.5 * (high - low), low, high)
+    return sound_chance(used.chances, sound - moved)
 
 
 def _spread(values: Floats, weight: Floats) -> Estimate:

@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.optimize import brentq
+from scipy.special import ndtr
 
 from phasko.core.arrays import Floats
 
-__all__ = ["Estimate", "of_grid"]
+__all__ = ["Estimate", "of_grid", "of_normals"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,3 +33,18 @@ def of_grid(grid: Floats, weight: Floats) -> Estimate:
     below = np.concatenate([[0.0], np.cumsum(weight)])
     low, middle, high = (float(np.exp(np.interp(q, below, edges))) for q in (0.025, 0.5, 0.975))
     return Estimate(middle, 0.5 * (high - low), low, high)
+
+
+def of_normals(mean: Floats, sd: Floats, weight: Floats) -> Estimate:
+    """Mean and 95 % interval of a mixture of normals; means, standard deviations and weights of shape (parts,), in the
+    means' own unit."""
+    value = float(weight @ mean)
+    wide = float(np.max(np.abs(mean - value)) + 8.0 * np.max(sd))
+
+    def below(x: float) -> float:
+        return float(weight @ ndtr((x - mean) / sd))
+
+    low, high = (
+        float(brentq(lambda x, share=share: below(x) - share, value - wide, value + wide)) for share in (0.025, 0.975)
+    )
+    return Estimate(value, 0.5 * (high - low), low, high)

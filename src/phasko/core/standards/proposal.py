@@ -12,12 +12,13 @@ from phasko.core import numbers
 from phasko.core.angles import wrap_difference
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import Cam, EngineProfile, RefinedFrom
+from phasko.core.errors import NotFoundError
 from phasko.core.phase.healthy_range import healthy_range
 from phasko.core.phase.reading import CamReading
 from phasko.core.phase.reference import KnownGood, own_sd_deg, profile_references, run_state, usual_spread_deg
 from phasko.core.uncertainty import NORMAL_95
 
-__all__ = ["CamProposal", "IndexProposal", "Proposal", "proposed_profile", "refined_profile"]
+__all__ = ["CamProposal", "IndexProposal", "Proposal", "index_moved", "proposed_profile", "refined_profile"]
 
 
 class ProposalPart(BaseModel):
@@ -77,7 +78,9 @@ def refined_profile(profile: EngineProfile, proposal: Proposal, keep: Collection
     by_cam = {one.cam: one for one in proposal.cams if one.cam in keep}
     cams = [_refined(cam, by_cam[cam.id]) if cam.id in by_cam else cam for cam in profile.cams]
     earlier = profile.refined.captures if profile.refined is not None else []
-    engines = max([one.engines for one in by_cam.values()], default=0)
+    index = proposal.index if "index" in keep else None
+    counts = [one.engines for one in by_cam.values()] + ([] if index is None else [index.engines])
+    engines = max(counts, default=0)
     changes: dict[str, object] = {
         "cams": cams,
         "refined": RefinedFrom(
@@ -85,8 +88,8 @@ def refined_profile(profile: EngineProfile, proposal: Proposal, keep: Collection
             engines=engines + (profile.refined.engines if profile.refined is not None else 0),
         ),
     }
-    if proposal.index is not None and "index" in keep:
-        crank = {"index_deg": proposal.index.index_deg, "index_u95_deg": round(proposal.index.u95_after_deg, 2)}
+    if index is not None:
+        crank = {"index_deg": index.index_deg, "index_u95_deg": round(index.u95_after_deg, 2)}
         changes["crank"] = profile.crank.model_copy(update=crank)
     return profile.model_copy(update=changes)
 
@@ -174,10 +177,21 @@ def _index(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> In
     after = NORMAL_95 * math.hypot(1.0 / math.sqrt(sum(weights)), spread)
     if after >= before:
         return None
+    return index_moved(profile, moved, (before, after), len(known))
+
+
+def index_moved(
+    profile: EngineProfile, moved_deg: float, u95_before_after_deg: tuple[float, float], engines: int
+) -> IndexProposal:
+    """The profile's index moved by so much (deg, late positive), with its half width before and after, from so many
+    engines. Raises NotFoundError for a profile without an index."""
+    if profile.crank.index_deg is None:
+        raise NotFoundError(f"The profile of {profile.name} has no index")
+    before, after = u95_before_after_deg
     return IndexProposal(
-        index_deg=round((profile.crank.index_deg + wrap_difference(moved)) % 360.0, 2),
-        moved_deg=moved,
+        index_deg=round((profile.crank.index_deg + wrap_difference(moved_deg)) % 360.0, 2),
+        moved_deg=moved_deg,
         u95_before_deg=before,
         u95_after_deg=after,
-        engines=len(known),
+        engines=engines,
     )

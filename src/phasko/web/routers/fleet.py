@@ -17,7 +17,7 @@ router = APIRouter(prefix="/api/fleet", tags=["fleet"])
 
 
 class FromFleet(BaseModel):
-    """Of which cams the edges and half widths are taken over."""
+    """Of which cams the edges and half widths are taken over, and ``index`` where that is, too."""
 
     model_config = ConfigDict(extra="forbid")
     keep: Annotated[list[str], Field(max_length=100)]

@@ -90,7 +90,13 @@ function Figures({ kind }: { kind: KindView }) {
       </QuietTable>
       <Text fontSize="13.5px" mt="1.5">
         Single cams differ by {spreadWords(kind.build_deg, "°")}; engines as a whole by {spreadWords(kind.whole_deg, "°")}
+        {kind.index && `; where the crank wheel sits by ${spreadWords(kind.index.spread_deg, "°")}`}
         {kind.compression && `; sound cylinders in compression by ${spreadWords(kind.compression, " %", 100, 1)}`} (standard deviations).
+      </Text>
+      <Text fontSize="13.5px" mt="1" data-testid="kind-index">
+        {kind.index
+          ? `The index passes ${withHalf(kind.index.place_deg)} against the profile, by the pistons of ${kind.index.engines.toFixed(0)} cars; what all of the kind share of the doubt no number of cars takes away.`
+          : "Nothing felt the pistons: where the index stands is not known better than the profile has it."}
       </Text>
     </Box>
   );
