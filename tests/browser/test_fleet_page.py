@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
@@ -17,7 +18,7 @@ from phasko.fleet.view import keep_view
 from phasko.store import Database
 from tests.browser.hands import press, reads, seen, waits
 from tests.builders import job_with_capture
-from tests.fleet.test_teaching import car, kept
+from tests.fleet.test_teaching import car, kept, pistons_felt
 from tests.serving import served
 
 pytestmark = pytest.mark.browser
@@ -36,7 +37,7 @@ def island(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
 
 def _fleet(folder: Path) -> None:
     rng = np.random.default_rng(5)
-    sound = [car(i, rng, age_years=float(i) / 3) for i in range(40)]
+    sound = [pistons_felt(i, rng, age_years=float(i) / 3) for i in range(40)]
     own = {"workshop": str(folder.resolve()), "job_id": 1, "fault": "chain_jumped", "probability": 0.9, "gate": "go"}
     out = kept(folder, [*sound, car(60, rng, late_deg=17.1, **own)])
     keep_view(out)
@@ -48,6 +49,9 @@ def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island:
     waits(browser).until(lambda b: b.find_elements(By.CSS_SELECTOR, "main h1"))
     press(browser, "f")
     assert reads(browser, "headline", "41 captures of one kind of engine: one drifts with distance")
+    assert re.search(
+        r"2\.\d ± 1\.\d° late against the profile, by the pistons of 40 cars", seen(browser, "kind-index").text
+    )
     assert "Its furthest cam drifts" in reads(browser, "kind", "the chain grows")
     picture = seen(browser, "cars").find_element(By.TAG_NAME, "svg")
     assert (
@@ -67,7 +71,8 @@ def test_the_page_shows_the_kind_and_what_lies_apart(browser: WebDriver, island:
 def test_what_it_teaches_is_accepted_and_the_work_is_begun_from_it(browser: WebDriver, island: str) -> None:
     browser.get(f"{island}/fleet")
     proposal = seen(browser, "fleet-proposal")
-    assert "Edges of B1I" in proposal.text and "± 0.5° → ± 0.8°" in proposal.text
+    assert "Edges of B1I" in proposal.text and "± 0.5° → ± 0.7°" in proposal.text
+    assert "Index, tooth 1 to TDC" in proposal.text
     proposal.find_element(By.CSS_SELECTOR, "[aria-label='Take over B1E']").click()
     proposal.find_element(By.XPATH, ".//button[contains(., 'next version')]").click()
     assert "Saved as version 2" in reads(browser, "kind", "Saved as version 2")

@@ -95,7 +95,7 @@ function Figures({ kind }: { kind: KindView }) {
       </Text>
       <Text fontSize="13.5px" mt="1" data-testid="kind-index">
         {kind.index
-          ? `The index passes ${withHalf(kind.index.place_deg)} against the profile, by the pistons of ${kind.index.engines.toFixed(0)} cars; what all of the kind share of the doubt no number of cars takes away.`
+          ? `The index passes ${withHalf(kind.index.place_deg)} against the profile, by the pistons of ${kind.index.engines.toFixed(0)} cars. More cars do not make the doubt smaller that all of a kind share.`
           : "Nothing felt the pistons: where the index stands is not known better than the profile has it."}
       </Text>
     </Box>
