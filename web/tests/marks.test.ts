@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { outlivesPage } from "../src/api/client";
+import { client, outlivesPage } from "../src/api/client";
 import { named, without, withMark } from "../src/features/import/marks";
 
 const HERE = { t_s: 0.5, text: "" };
@@ -32,7 +32,30 @@ describe("marks of a capture", () => {
   });
 });
 
+type How = { baseUrl: string; fetch: (request: Request) => Promise<Response> };
+
+/** What goes out: one request. */
+async function sentBy(change: (how: How) => Promise<unknown>): Promise<Request> {
+  const sent: Request[] = [];
+  const fetch = (request: Request) => {
+    sent.push(request);
+    return Promise.resolve(Response.json({ marks: [] }));
+  };
+  await change({ baseUrl: "http://127.0.0.1", fetch });
+  const [first] = sent;
+  if (!first) throw new Error("nothing was sent");
+  return first;
+}
+
 describe("a change that was sent", () => {
+  it("goes out as one that outlives its page, and a look does not", async () => {
+    const params = { path: { capture_id: 7 } };
+    const change = await sentBy((how) => client.PUT("/api/captures/{capture_id}/marks", { params, body: { marks: [HERE] }, ...how }));
+    expect([change.method, change.keepalive, await change.json()]).toEqual(["PUT", true, { marks: [HERE] }]);
+    const look = await sentBy((how) => client.GET("/api/captures/{capture_id}/sheet", { params, ...how }));
+    expect([look.method, look.keepalive]).toEqual(["GET", false]);
+  });
+
   it("is sent to its end though the page is left, unless it is too large for that", () => {
     expect(outlivesPage({ method: "PUT", body: "{}" })?.keepalive).toBe(true);
     expect(outlivesPage({ method: "DELETE" })?.keepalive).toBe(true);

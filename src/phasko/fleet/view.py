@@ -267,7 +267,7 @@ def _index_proposal(taught: Taught) -> IndexProposal | None:
     # As the profile keeps it: nobody is asked to accept what reads the same.
     if agree and round(after, 2) >= round(before, 2):
         return None
-    return index_moved(taught.profile, moved, (before, after), round(found.engines))
+    return index_moved(crank.index_deg, moved, (before, after), round(found.engines))
 
 
 def _kind(taught: Taught, workshop: str) -> KindView:

@@ -65,13 +65,10 @@ class _Posterior:
     mean: Floats
     sd: Floats
 
-    def linear(self, place: int) -> tuple[Floats, Floats, Floats]:
-        """Of one of the unknowns that enter linearly: mean, standard deviation and weight (pairs,)."""
-        return self.mean[:, place], self.sd[:, place], self.weight
-
 
 def population_of(readings: KindReadings) -> CamPopulation:
-    """The kind that these engines are of. Raises nothing: without any engine it knows only what was expected before."""
+    """The kind that these engines are of, from readings of shape (engines, cams) in degrees of the crank. Raises
+    nothing: without any engine it knows only what was expected before."""
     used = _with_known_wear(readings)
     weights = first_weights(used.chances)
     for _ in range(ROUNDS):
@@ -79,14 +76,14 @@ def population_of(readings: KindReadings) -> CamPopulation:
     posterior = _posterior(used, weights, _SPREADS_DEG)
     cams = used.reach.size
     worn = np.isfinite(used.distances).any()
-    edges = tuple(of_normals(*posterior.linear(i)) for i in range(cams))
+    edges = tuple(_linear(posterior, i) for i in range(cams))
     variance = float(np.sum(posterior.weight * (posterior.build**2 + posterior.whole**2)))
     usual = tuple(1.96 * float(np.hypot(np.sqrt(variance), edge.u95 / 1.96)) for edge in edges)
     everyone = np.zeros(readings.chances.size)
     everyone[_kept(readings)] = weights
     return CamPopulation(
         edges=edges,
-        wear=of_normals(*posterior.linear(cams)) if worn else None,
+        wear=_linear(posterior, cams) if worn else None,
         build=_spread(posterior.build, posterior.weight),
         whole=_spread(posterior.whole, posterior.weight),
         usual_u95_deg=usual,
@@ -198,6 +195,11 @@ def _weighed(used: KindReadings, posterior: _Posterior) -> Floats:
     sound = -0.5 * (log_det + square)
     moved = -0.5 * (2.0 * read * np.log(MOVED_SD_DEG) + (off**2).sum(axis=1) / MOVED_SD_DEG**2)
     return sound_chance(used.chances, sound - moved)
+
+
+def _linear(posterior: _Posterior, place: int) -> Estimate:
+    """One of the unknowns that enter linearly."""
+    return of_normals(posterior.mean[:, place], posterior.sd[:, place], posterior.weight)
 
 
 def _spread(values: Floats, weight: Floats) -> Estimate:

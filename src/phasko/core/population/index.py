@@ -43,10 +43,9 @@ class IndexPopulation:
 def index_of(offsets_deg: Floats, sds_deg: Floats, chances: Floats, shared_sd_deg: float) -> IndexPopulation:
     """The kind's index by how late it passed in its engines.
 
-    ``offsets_deg`` (engines,): late positive, NaN where it was not measured. ``sds_deg`` (engines,): standard deviation
-    of the measurement; ``shared_sd_deg`` is the part of it that all engines of the kind share, and is taken out of
-    each. ``chances`` (engines,): how likely the wheel has not moved (0 to 1). Raises DataError for numbers that do not
-    fit.
+    Arrays are of shape (engines,). ``offsets_deg``: late positive, NaN where it was not measured. ``sds_deg``: standard
+    deviation of the measurement; ``shared_sd_deg`` is the part of it that all engines of the kind share, and is taken
+    out of each. ``chances``: how likely the wheel has not moved (0 to 1). Raises DataError for numbers that do not fit.
     """
     if offsets_deg.shape != sds_deg.shape or offsets_deg.shape != chances.shape:
         raise DataError("readings of engines do not fit each other in number")

@@ -12,7 +12,6 @@ from phasko.core import numbers
 from phasko.core.angles import wrap_difference
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.engine import Cam, EngineProfile, RefinedFrom
-from phasko.core.errors import NotFoundError
 from phasko.core.phase.healthy_range import healthy_range
 from phasko.core.phase.reading import CamReading
 from phasko.core.phase.reference import KnownGood, own_sd_deg, profile_references, run_state, usual_spread_deg
@@ -177,19 +176,17 @@ def _index(captures: Sequence[CaptureMeasurement], profile: EngineProfile) -> In
     after = NORMAL_95 * math.hypot(1.0 / math.sqrt(sum(weights)), spread)
     if after >= before:
         return None
-    return index_moved(profile, moved, (before, after), len(known))
+    return index_moved(profile.crank.index_deg, moved, (before, after), len(known))
 
 
 def index_moved(
-    profile: EngineProfile, moved_deg: float, u95_before_after_deg: tuple[float, float], engines: int
+    index_deg: float, moved_deg: float, u95_before_after_deg: tuple[float, float], engines: int
 ) -> IndexProposal:
-    """The profile's index moved by so much (deg, late positive), with its half width before and after, from so many
-    engines. Raises NotFoundError for a profile without an index."""
-    if profile.crank.index_deg is None:
-        raise NotFoundError(f"The profile of {profile.name} has no index")
+    """A profile's index moved by so much (deg, late positive), with its half width before and after, from so many
+    engines."""
     before, after = u95_before_after_deg
     return IndexProposal(
-        index_deg=round((profile.crank.index_deg + wrap_difference(moved_deg)) % 360.0, 2),
+        index_deg=round((index_deg + wrap_difference(moved_deg)) % 360.0, 2),
         moved_deg=moved_deg,
         u95_before_deg=before,
         u95_after_deg=after,
