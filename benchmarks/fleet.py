@@ -36,7 +36,8 @@ from phasko.bench.recorder import ScopeSettings, record_run
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.scope import capture_files
-from phasko.fleet.running import Cluster, Progress, analyse_fleet, local_cluster
+from phasko.fleet.progress import Progress
+from phasko.fleet.running import Cluster, analyse_fleet, local_cluster
 from phasko.fleet.tables import FleetTables
 from phasko.fleet.teaching import taught_by, taught_lines
 from phasko.fleet.units import Found, found_units

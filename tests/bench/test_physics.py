@@ -9,9 +9,10 @@ from scipy.integrate import quad
 
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, Spread
 from phasko.bench.machine import build_machine
+from phasko.bench.physics.durations import full_duration
 from phasko.bench.physics.gas import GAS_CONSTANT, heat_capacity_v, orifice_flow
 from phasko.bench.physics.slider_crank import tdc_angle_rad, volume_and_slope
-from phasko.bench.physics.valves import full_duration, lift_mm
+from phasko.bench.physics.valves import lift_mm
 from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling, starting
 from tests.builders import FOUR, SIX, pool_engine

@@ -10,7 +10,8 @@ import pytest
 
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.machine import PEAK_LIFT_MM
-from phasko.bench.physics.valves import full_duration, lift_mm
+from phasko.bench.physics.durations import full_duration
+from phasko.bench.physics.valves import lift_mm
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking

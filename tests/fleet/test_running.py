@@ -14,7 +14,8 @@ import pytest
 
 from phasko.core.errors import RefusedError
 from phasko.fleet import running
-from phasko.fleet.running import Cluster, Progress, analyse_fleet
+from phasko.fleet.progress import Progress
+from phasko.fleet.running import Cluster, analyse_fleet
 from phasko.fleet.tables import FleetTables
 from phasko.fleet.units import found_units
 from tests.serving import free_port

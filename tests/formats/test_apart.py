@@ -11,7 +11,7 @@ from pathlib import Path
 
 READER = """
 import sys, time
-from phasko.formats.apart import write_apart
+from phasko.readers.process import write_apart
 
 def read(path, out):
     print("reading", file=open({mark!r}, "w"))

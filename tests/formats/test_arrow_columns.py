@@ -10,7 +10,7 @@ import numpy as np
 import pyarrow as pa
 import pytest
 
-from phasko.formats.arrow_columns import numbers_of
+from phasko.readers.arrow_columns import numbers_of
 from tests.builders import bench_files
 
 

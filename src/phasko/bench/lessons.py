@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
-from scipy.signal import lfilter
+import scipy
 
 from phasko.bench.arrays import Floats
 from phasko.bench.channels import spark_times_s
@@ -281,7 +281,7 @@ def _filter(rng: random.Random, seed: int) -> LessonPicture:
     # A first-order low-pass passes half the height of a step after ln 2 of its time constant.
     share = 1.0 - np.exp(-capture.interval_s * np.log(2.0) / delay_s)
     cam_volts = capture.columns["c2"].astype(np.float64)
-    filtered, _ = lfilter([share], [1.0, share - 1.0], cam_volts, zi=[(1.0 - share) * cam_volts[0]])
+    filtered, _ = scipy.signal.lfilter([share], [1.0, share - 1.0], cam_volts, zi=[(1.0 - share) * cam_volts[0]])
     speed = float(np.median(run.speed_rad_s[(run.times_s > 1.0) & (run.times_s < 3.0)]))
     columns = {**capture.columns, "c3": np.asarray(filtered, dtype=np.float32)}
     beside = capture.description.channels[1].model_copy(update={"column": "c3", "role": "other", "cam": None})

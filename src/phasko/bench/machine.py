@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.bench.faults import CylinderFault, EngineFaults, Spread
-from phasko.bench.physics.kernel import CYLINDER_COLUMNS, Machine
-from phasko.bench.physics.valves import full_duration
+from phasko.bench.physics.durations import full_duration
+from phasko.bench.physics.inputs import CYLINDER_COLUMNS, Machine
 from phasko.bench.scenario import Scenario
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.engine import Geometry, ValveTiming

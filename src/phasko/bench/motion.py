@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import CubicSpline
+import scipy
 
 from phasko.bench.arrays import Floats
 from phasko.core.documents import EngineProfile
@@ -46,7 +46,7 @@ class CrankMotion:
     def times_at(self, angles_deg: Floats) -> Floats:
         """When the crank passes each angle; angles outside the motion give NaN."""
         inside = (angles_deg >= self.angles_deg[0]) & (angles_deg <= self.angles_deg[-1])
-        times = CubicSpline(self.angles_deg, self.times_s)(angles_deg)
+        times = scipy.interpolate.CubicSpline(self.angles_deg, self.times_s)(angles_deg)
         return np.asarray(np.where(inside, times, np.nan))
 
 
@@ -66,11 +66,11 @@ def crank_motion(engine: EngineProfile, cranking: Cranking, rng: np.random.Gener
     stored -= stored.mean()
     omega = 6.0 * cranking.mean_rpm * np.sqrt(np.maximum(0.15, 1.0 - 2.0 * cranking.swing * stored))
     knots = np.arange(angles[0] - 360.0, angles[-1] + 720.0, 360.0)
-    drift = CubicSpline(knots, 1.0 + cranking.wander * rng.standard_normal(knots.size))
+    drift = scipy.interpolate.CubicSpline(knots, 1.0 + cranking.wander * rng.standard_normal(knots.size))
     omega = omega * drift(angles)
     if cranking.from_rest:
         omega = omega * np.sqrt(np.maximum(1.0 - np.exp(-(angles - angles[0]) / 110.0), 4e-4))
-    slowness = CubicSpline(angles, 1.0 / omega)
+    slowness = scipy.interpolate.CubicSpline(angles, 1.0 / omega)
     passed = np.asarray(slowness.antiderivative()(angles))
     times = cranking.rest_s + passed - passed[0]
     return CrankMotion(angles, times, float(times[-1]) + cranking.tail_s)

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from phasko.bench.arrays import Floats
 from phasko.bench.faults import EngineFaults, Spread
 from phasko.bench.machine import build_machine, is_diesel, throttle_area_m2
-from phasko.bench.physics.kernel import Inputs, simulate
+from phasko.bench.physics.inputs import Inputs
 from phasko.bench.scenario import Scenario
 from phasko.bench.timing_drive import CamPlacement, cam_placements
 from phasko.core.documents import EngineProfile
@@ -86,6 +86,9 @@ def run_engine(
 
     The starter is released once the engine runs by itself, so a start is run twice: the first pass finds when.
     """
+    # The compiler takes half a second to load: whoever only describes an engine does without.
+    from phasko.bench.physics.kernel import simulate
+
     faults, spread = faults or EngineFaults(), spread or Spread()
     rng = np.random.default_rng([seed, 1])
     steps = round(scenario.duration_s / step_s)

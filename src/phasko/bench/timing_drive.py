@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import lfilter
+import scipy
 
 from phasko.bench.arrays import Floats
 from phasko.bench.faults import DriveFaults, PhaserFault, Spread
@@ -114,7 +114,7 @@ def _driven_deg(commands: Sequence[PhaserCommand], fault: PhaserFault, away_deg:
     place = _followed(wanted, times_s, PHASER_RATE_DEG_S * fault.rate_share)
     if fault.lag_s > 0.0:
         start = place[0]
-        place = start + lfilter(*_first_order(fault.lag_s, float(times_s[1] - times_s[0])), place - start)
+        place = start + scipy.signal.lfilter(*_first_order(fault.lag_s, float(times_s[1] - times_s[0])), place - start)
     off = np.minimum(1.0, np.abs(place) / 5.0)
     return np.asarray(place + fault.flutter_deg * off * np.sin(2 * np.pi * _FLUTTER_HZ * times_s))
 

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 from phasko.cli.parts import EXIT_FAULTS, Commands
 
 if TYPE_CHECKING:
-    from phasko.fleet.running import Progress
+    from phasko.fleet.progress import Progress
 
 __all__ = ["add"]
 

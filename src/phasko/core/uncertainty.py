@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import stdtrit
+import scipy
 
 from phasko.core.arrays import Floats, Samples
 
@@ -32,7 +32,7 @@ class Measurement:
 
 def t_factor(degrees_of_freedom: float, coverage: float = 0.95) -> float:
     """Student's t for a two-sided interval, JCGM 100:2008 (GUM), table G.2."""
-    return float(stdtrit(degrees_of_freedom, 0.5 + coverage / 2))
+    return float(scipy.special.stdtrit(degrees_of_freedom, 0.5 + coverage / 2))
 
 
 def robust_sd(values: Floats | Samples, about: float | None = None) -> float:

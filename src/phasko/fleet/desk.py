@@ -14,8 +14,8 @@ from pathlib import Path
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core.errors import ConflictError
-from phasko.fleet.running import Progress
-from phasko.fleet.tables import VIEW
+from phasko.fleet.folder import VIEW
+from phasko.fleet.progress import Progress
 
 __all__ = ["FleetDesk", "FleetState"]
 

@@ -12,6 +12,7 @@ from typing import Any
 
 from phasko.core.errors import RefusedError
 from phasko.fleet.measuring import measured_unit
+from phasko.fleet.progress import Progress
 from phasko.fleet.rows import Rows
 from phasko.fleet.tables import FleetTables
 from phasko.fleet.units import Bad, Found, Unit
@@ -37,25 +38,6 @@ class Cluster:
     tls_ca: Path | None = None
     tls_certificate: Path | None = None
     tls_key: Path | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Progress:
-    """How far it is: units done of all, how many of them bad, units a second since the start."""
-
-    done: int
-    every: int
-    bad: int
-    rate: float
-
-    @property
-    def words(self) -> str:
-        """One line."""
-        left = (self.every - self.done) / self.rate if self.rate > 0.0 else 0.0
-        togo = f", {left / 60.0:.0f} min to go" if left >= 90.0 else f", {left:.0f} s to go"
-        bad = f", {self.bad} cannot be read" if self.bad else ""
-        pace = f"{self.rate:.1f} a second" if self.rate >= 1.0 else f"{60.0 * self.rate:.0f} a minute"
-        return f"{self.done} of {self.every}, {pace}{bad}{togo if self.done < self.every else ''}"
 
 
 def analyse_fleet(

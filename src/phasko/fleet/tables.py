@@ -19,14 +19,13 @@ import pyarrow.parquet as pq
 
 from phasko import __version__
 from phasko.core.errors import DataError, RefusedError
+from phasko.fleet.folder import ENGINES, VIEW
 from phasko.fleet.rows import SCHEMAS, VERSION, Rows
 from phasko.fleet.units import Bad
 
-__all__ = ["ENGINES", "VIEW", "FleetTables"]
+__all__ = ["FleetTables"]
 
 _BATCHES = "batches"
-ENGINES = "engines"
-VIEW = "view.json"
 _DONE = "units.json"
 _HELD = "held"
 

@@ -9,8 +9,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-import pyarrow.compute as pc
-import pyarrow.parquet as pq
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
@@ -27,7 +25,7 @@ from phasko.core.population import (
     spread_of,
 )
 from phasko.core.uncertainty import NORMAL_95
-from phasko.fleet.tables import ENGINES
+from phasko.fleet.folder import ENGINES
 
 __all__ = ["Taught", "taught_by", "taught_json", "taught_lines"]
 
@@ -63,6 +61,10 @@ def taught_by(out: Path) -> list[Taught]:
         raise NotFoundError(
             "There are no tables here", place=str(out), remedy="Make them first: phasko fleet analyse ... --out DIR"
         )
+    # Only a fleet that was analysed has tables: the server starts without their library.
+    import pyarrow.compute as pc
+    import pyarrow.parquet as pq
+
     captures = _newest(pq.read_table(out / "captures.parquet").to_pylist())
     cams = pq.read_table(out / "cams.parquet")
     cams = cams.filter(pc.equal(cams["reference"], "profile")).to_pylist()

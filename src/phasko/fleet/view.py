@@ -12,7 +12,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-import pyarrow.parquet as pq
 from pydantic import BaseModel, ConfigDict
 
 from phasko.core import numbers
@@ -22,7 +21,7 @@ from phasko.core.population import Estimate, IndexPopulation, Spread
 from phasko.core.standards import Proposal
 from phasko.core.standards.proposal import CamProposal, IndexProposal, index_moved
 from phasko.core.uncertainty import NORMAL_95
-from phasko.fleet.tables import VIEW
+from phasko.fleet.folder import VIEW
 from phasko.fleet.teaching import Taught, taught_by
 
 __all__ = ["FleetView", "KindView", "fleet_sheet", "fleet_view", "keep_view", "kept_view", "proposal_of"]
@@ -161,6 +160,8 @@ def fleet_view(out: Path) -> FleetView:
     kinds = sorted(
         (_kind(one, str(out.resolve().parent)) for one in taught_by(out)), key=lambda kind: (-kind.cars, kind.engine)
     )
+    import pyarrow.parquet as pq
+
     bad = pq.read_table(out / "bad.parquet").to_pylist()
     return FleetView(
         captures=pq.read_metadata(out / "captures.parquet").num_rows,

@@ -5,9 +5,9 @@ from __future__ import annotations
 import io
 
 from phasko.formats.apart import read_apart
-from phasko.formats.hdf5_process import DESCRIPTION
 from phasko.formats.series import table_of_series
 from phasko.formats.table import FileBytes, Table
+from phasko.readers.hdf5 import DESCRIPTION
 
 __all__ = ["Hdf5Format", "read_hdf5"]
 
@@ -53,5 +53,5 @@ class Hdf5Format:
 def read_hdf5(data: FileBytes, place: str) -> Table:
     """Every series of an HDF5 file as a table; also that of newer MAT files, which are HDF5. A process of its own reads
     it: the library can crash over a file that lies. Raises DataError."""
-    about, series = read_apart("phasko.formats.hdf5_process", "HDF5", data, place)
+    about, series = read_apart("phasko.readers.hdf5", "HDF5", data, place)
     return table_of_series(series, about["scalars"], about["units"], place, about["description"])

@@ -29,5 +29,5 @@ class MatFormat:
         head = data[:1024]
         if b"\x89HDF\r\n\x1a\n" in head:
             return read_hdf5(data, place)
-        about, series = read_apart("phasko.formats.mat_process", "MAT", data, place)
+        about, series = read_apart("phasko.readers.mat", "MAT", data, place)
         return table_of_series(series, about["scalars"], {}, place)

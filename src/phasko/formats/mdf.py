@@ -9,9 +9,9 @@ import numpy as np
 
 from phasko.core.errors import DataError
 from phasko.formats.apart import read_apart
-from phasko.formats.mdf_process import DESCRIPTION
 from phasko.formats.series import table_of_series
 from phasko.formats.table import FileBytes, Table
+from phasko.readers.mdf import DESCRIPTION
 
 __all__ = ["MdfFormat"]
 
@@ -38,7 +38,7 @@ class MdfFormat:
         """
         if data[:8] == b"UnFinMF ":
             raise DataError("was never finished by the program that wrote it", place=place, remedy="Export it again.")
-        about, series = read_apart("phasko.formats.mdf_process", "MDF", data, place)
+        about, series = read_apart("phasko.readers.mdf", "MDF", data, place)
         table = table_of_series(series, {}, about["units"], place, about["description"])
         left_out = about["left_out"]
         notes = (f"Left out, on another time base: {', '.join(left_out)}.",) if left_out else ()

@@ -9,9 +9,9 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 
 from phasko.formats.apart import read_apart
-from phasko.formats.parquet_process import DESCRIPTION, UNIT
 from phasko.formats.series import table_of_series
 from phasko.formats.table import FileBytes, Table
+from phasko.readers.parquet import DESCRIPTION, UNIT
 
 __all__ = ["ParquetFormat"]
 
@@ -33,7 +33,7 @@ class ParquetFormat:
 
     def read(self, data: FileBytes, place: str) -> Table:
         """The table; raises DataError. A process of its own reads it: a small file may unpack to any size."""
-        about, series = read_apart("phasko.formats.parquet_process", "Parquet", data, place)
+        about, series = read_apart("phasko.readers.parquet", "Parquet", data, place)
         return table_of_series(series, {}, about["units"], place, about["description"])
 
     def write(self, table: Table) -> bytes:

@@ -8,8 +8,9 @@ from numpy.typing import NDArray
 from phasko.core.errors import DataError
 from phasko.core.road import RoadLog, road_log
 from phasko.formats.csv.dialect import MISSING, MISSING_NUMBERS, Dialect, decoded, fields_of, find_dialect, is_clock
-from phasko.formats.csv.header import SECONDS_OF, read_header
+from phasko.formats.csv.header import read_header
 from phasko.formats.csv.time_columns import clock_seconds
+from phasko.readers.time_names import SECONDS_OF
 
 __all__ = ["MOST_LOG_BYTES", "read_scan_log"]
 

@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
-from phasko.formats.csv.header import Header, is_time_name, time_unit_of
+from phasko.formats.csv.header import Header, time_unit_of
 from phasko.formats.table import Table, even_time_base
+from phasko.readers.time_names import is_time_name
 
-__all__ = ["columns_of", "table_of_series"]
+__all__ = ["table_of_series"]
 
 _INTERVAL = re.compile(r"(.*_)?(interval|dt|period|increment|sample_?interval)(_(s|ms|us))?$", re.IGNORECASE)
 _RATE = re.compile(r"(.*_)?(fs|rate|frequency|sample_?rate|sampling_?(rate|frequency))(_(hz|khz))?$", re.IGNORECASE)
@@ -67,17 +68,6 @@ def table_of_series(
         ordered=False,
         notes=tuple(notes),
     )
-
-
-def columns_of(name: str, values: NDArray[np.generic]) -> list[tuple[str, NDArray[np.generic]]]:
-    """A vector as one series; of a matrix its columns along the longer side, numbered, at most 64."""
-    flat = np.squeeze(values)
-    if flat.ndim == 1:
-        return [(name, flat)]
-    if flat.ndim != 2 or min(flat.shape) > 64:
-        return []
-    tall = flat if flat.shape[0] >= flat.shape[1] else flat.T
-    return [(f"{name} {k + 1}", tall[:, k]) for k in range(tall.shape[1])]
 
 
 def _told_interval(scalars: Mapping[str, float]) -> float | None:

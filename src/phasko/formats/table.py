@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
 
-__all__ = ["FileBytes", "Table", "as_file", "check_size", "check_time_base", "even_time_base", "without_time"]
+__all__ = ["FileBytes", "Table", "as_file", "check_time_base", "even_time_base", "without_time"]
 
 FileBytes = bytes | mmap.mmap
 """The content of a file: in memory, or mapped from the disk."""
@@ -76,13 +76,6 @@ _BLOCK = 1 << 18
 _EVENNESS = 0.5
 """Largest distance of a time stamp from the even grid, in intervals: files round their stamps, scopes do not wander."""
 
-_MOST_SAMPLES = 160_000_000
-"""Of all channels together: eight of twenty million."""
-_MOST_PER_BYTE = 64
-"""Samples that a recording packs into a byte: most of its channels rest, and one does not."""
-_ALWAYS = 4_000_000
-"""So many samples are read of any file."""
-
 
 def even_time_base(times_s: NDArray[np.float64], place: str, first_line: int = 2) -> tuple[float, float]:
     """(start, interval) in s of an evenly spaced time column: the interval is (last - first) / (n - 1).
@@ -127,16 +120,6 @@ def _stamp_step(times_s: NDArray[np.float64]) -> float:
     if not np.any(steps == 0.0) or np.any(steps < 0.0):
         return 0.0
     return float(steps[steps > 0].min())
-
-
-def check_size(samples: int, file_bytes: int, place: str) -> None:
-    """Raises DataError for a file that claims more samples than it can hold, before memory is taken for them."""
-    if samples > min(_MOST_SAMPLES, max(_ALWAYS, _MOST_PER_BYTE * file_bytes)):
-        raise DataError(
-            f"claims {samples} samples in {file_bytes} bytes",
-            place=place,
-            remedy="Export it again, or cut it into pieces.",
-        )
 
 
 def check_time_base(start_s: float, interval_s: float, place: str) -> None:

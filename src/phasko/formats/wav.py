@@ -46,7 +46,7 @@ class WavFormat:
 
     def read(self, data: FileBytes, place: str) -> Table:
         """The table; raises DataError. A process of its own reads it: the library can crash over a file that lies."""
-        found, series = read_apart("phasko.formats.wav_process", "WAV", data, place)
+        found, series = read_apart("phasko.readers.wav", "WAV", data, place)
         rate, count = found["rate"], found["channels"]
         frames = series["samples"].reshape(-1, count)
         channels = [np.ascontiguousarray(frames[:, k]) for k in range(count)]

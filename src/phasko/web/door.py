@@ -9,6 +9,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from functools import cache
 from ipaddress import ip_address
 
 from argon2 import PasswordHasher
@@ -103,7 +104,7 @@ class Door:
             self._slow(address)
         account = self._named(name)
         with self._checking:
-            right = _right(account.hashed if account else _NOBODYS_HASH, passphrase) and account is not None
+            right = _right(account.hashed if account else _nobodys_hash(), passphrase) and account is not None
         with self._lock:
             now = self.clock()
             if not right or account is None:
@@ -185,8 +186,10 @@ class Door:
         return known.get(LEAD) or (next(iter(known.values())) if len(known) == 1 else None)
 
 
-_NOBODYS_HASH = PasswordHasher().hash(secrets.token_urlsafe(16))
-"""A name that nobody has takes as long to refuse as a wrong passphrase."""
+@cache
+def _nobodys_hash() -> str:
+    """A hash to try where nobody has that name: it takes as long to refuse as a wrong passphrase."""
+    return PasswordHasher().hash(secrets.token_urlsafe(16))
 
 
 def _right(hashed: str, passphrase: str) -> bool:

@@ -6,15 +6,7 @@ import math
 
 from numba import njit
 
-__all__ = ["full_duration", "lift_mm", "valve_area"]
-
-
-@njit(cache=True, error_model="numpy")
-def full_duration(duration_deg: float, at_lift_mm: float, peak_mm: float) -> float:
-    """Duration from seat to seat of a sine-squared lift that is above ``at_lift_mm`` for ``duration_deg``."""
-    if peak_mm <= at_lift_mm:
-        return duration_deg
-    return duration_deg / (1.0 - 2.0 * math.asin(math.sqrt(at_lift_mm / peak_mm)) / math.pi)
+__all__ = ["lift_mm", "valve_area"]
 
 
 @njit(cache=True, error_model="numpy")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.ndimage import gaussian_filter1d
+import scipy
 
 from phasko.bench.arrays import Floats
 from phasko.bench.sensors.wheels import WheelEdges
@@ -56,8 +56,8 @@ def _slope(told: tuple[bytes, bytes, float], narrow_deg: float, wide_deg: float)
     wheel = WheelEdges(np.frombuffer(told[0], dtype=np.float64), np.frombuffer(told[1], dtype=np.bool_), told[2])
     grid = np.arange(0.0, wheel.period_deg, _GRID_DEG)
     metal = _metal(grid, wheel)
-    flux = gaussian_filter1d(metal, narrow_deg / _GRID_DEG, mode="wrap")
-    flux += 2.5 * gaussian_filter1d(metal, wide_deg / _GRID_DEG, mode="wrap")
+    flux = scipy.ndimage.gaussian_filter1d(metal, narrow_deg / _GRID_DEG, mode="wrap")
+    flux += 2.5 * scipy.ndimage.gaussian_filter1d(metal, wide_deg / _GRID_DEG, mode="wrap")
     slope = np.gradient(np.concatenate([flux, flux[:1]]), np.radians(_GRID_DEG))
     return np.append(grid, wheel.period_deg), np.asarray(slope, dtype=np.float64)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import lfilter
+import scipy
 
 from phasko.bench.arrays import Floats
 
@@ -15,7 +15,7 @@ __all__ = ["CurrentClamp", "PressureTransducer", "PulseSensor", "coupled_ac"]
 def _lagged(values: Floats, step_s: float, time_s: float) -> Floats:
     """First-order response."""
     share = 1.0 - np.exp(-step_s / time_s)
-    out, _ = lfilter([share], [1.0, share - 1.0], values, zi=[(1.0 - share) * values[0]])
+    out, _ = scipy.signal.lfilter([share], [1.0, share - 1.0], values, zi=[(1.0 - share) * values[0]])
     return np.asarray(out)
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import scipy
 from pydantic import BaseModel, ConfigDict
-from scipy.stats import binomtest
 
 from phasko.core.calibration.closed_call import ClosedCall
 from phasko.core.uncertainty import NORMAL_95
@@ -111,7 +111,7 @@ def _bin(judged: Sequence[ClosedCall], low: float, high: float) -> Bin | None:
     if not inside:
         return None
     right = sum(was for _, was in inside)
-    interval = binomtest(right, len(inside)).proportion_ci(0.95, method="exact")
+    interval = scipy.stats.binomtest(right, len(inside)).proportion_ci(0.95, method="exact")
     return Bin(
         from_chance=low,
         to_chance=high,

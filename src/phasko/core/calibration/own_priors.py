@@ -5,8 +5,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+import scipy
 from pydantic import BaseModel, ConfigDict
-from scipy.stats import gamma
 
 from phasko.core import numbers
 from phasko.core.calibration.closed_call import ClosedCall
@@ -48,7 +48,7 @@ def own_priors(calls: Sequence[ClosedCall], before: Mapping[int, Mapping[FaultNa
         found = sum(truth == fault for truth, _ in known)
         # A rare fault gets a wide prior and a common one a tight one, as the same number of jobs would have told.
         weight = expected * numbers.OWN_FINDINGS_JOBS.value / len(known)
-        spread = gamma(weight + found, scale=1.0 / (weight + expected))
+        spread = scipy.stats.gamma(weight + found, scale=1.0 / (weight + expected))
         rows.append(
             OwnPrior(
                 fault=fault,

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
-from scipy.special import logsumexp
+import scipy
 
 from phasko.core.arrays import Floats, Ints
 from phasko.core.call.hypotheses import Hypothesis, Tabled
@@ -62,7 +62,11 @@ class Likelihood:
             return np.asarray(told)
         places = _places(self.observed.numbers, kept)
         each = [self._densities(kept, shift) for shift in places]
-        summed = np.asarray(each[0]) if len(each) == 1 else logsumexp(np.array(each), axis=0) - math.log(len(each))
+        summed = (
+            np.asarray(each[0])
+            if len(each) == 1
+            else scipy.special.logsumexp(np.array(each), axis=0) - math.log(len(each))
+        )
         return np.asarray(told + summed)
 
     def misfit_by(self, kind: str) -> Floats:

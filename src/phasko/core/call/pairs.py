@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import logsumexp
+import scipy
 
 from phasko.core.arrays import Floats, Ints
 from phasko.core.call.hypotheses import Hypothesis, paired
@@ -91,7 +91,7 @@ class _Together:
         if not self._alone.observed.numbers:
             return told
         each = np.array([self._numbers(first, values)[seconds] for values in self._places])
-        return np.asarray(told + logsumexp(each, axis=0) - math.log(len(each)))
+        return np.asarray(told + scipy.special.logsumexp(each, axis=0) - math.log(len(each)))
 
     def _numbers(self, first: int, values: Floats) -> Floats:
         alone = self._alone

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.special import logsumexp
+import scipy
 
 from phasko.core.arrays import Bools, Floats, Ints
 from phasko.core.call.hypotheses import Hypothesis, prior_chances, single_hypotheses, tabled
@@ -139,7 +139,7 @@ def _log_priors(hypotheses: Sequence[Hypothesis], priors: dict[str, float]) -> F
 
 
 def _normal(scores: Floats) -> Floats:
-    return np.asarray(np.exp(scores - logsumexp(scores)))
+    return np.asarray(np.exp(scores - scipy.special.logsumexp(scores)))
 
 
 def _joined(one: Likelihood, other: Likelihood) -> Likelihood:

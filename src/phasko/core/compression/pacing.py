@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
@@ -63,7 +63,7 @@ def swings(
     width = max(3, round(float(np.median(np.diff(times))) / step_s))
     ripple -= np.convolve(np.pad(ripple, width, mode="edge"), np.ones(2 * width + 1) / (2 * width + 1), mode="valid")
     ripple = np.clip(ripple / max(float(np.std(ripple)), 1e-9), -3.0, 3.0)
-    base = np.asarray(PchipInterpolator(times, angles)(at))
+    base = np.asarray(scipy.interpolate.PchipInterpolator(times, angles)(at))
     part = np.clip(np.searchsorted(times, at[1:], side="left") - 1, 0, times.size - 2)
     for swing in shares:
         grown = np.diff(base) * (1.0 + swing * 0.5 * (ripple[1:] + ripple[:-1]))

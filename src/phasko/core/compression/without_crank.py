@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
@@ -117,7 +117,7 @@ def _cycles(recording: Recording, knots: Knots, engine: EngineProfile) -> Cranki
     times, angles = knots
     if times.size < 3 or np.any(np.diff(angles) <= 0):
         return None
-    when = PchipInterpolator(angles, times)
+    when = scipy.interpolate.PchipInterpolator(angles, times)
     origin = cycle_origin_deg(engine.cylinders)
     first, last = np.ceil((angles[0] - origin) / 720.0), np.floor((angles[-1] - origin) / 720.0)
     begins = origin + 720.0 * np.arange(first, last)

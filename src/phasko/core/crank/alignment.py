@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import median_filter
+import scipy
 
 from phasko.core.arrays import Bools, Floats, Ints
 
@@ -201,5 +201,5 @@ def _usual_log_slowness(times_s: Floats, gaps_deg: Floats) -> Floats:
     if not regular or times_s.size < 8:
         return np.full(times_s.size, np.nan)
     intervals = np.diff(times_s, prepend=2 * times_s[0] - times_s[1])
-    usual = median_filter(intervals, size=7, mode="nearest")
+    usual = scipy.ndimage.median_filter(intervals, size=7, mode="nearest")
     return np.asarray(np.log(np.maximum(usual, 1e-12) / np.median(gaps_deg)), dtype=np.float64)

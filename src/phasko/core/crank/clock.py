@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.interpolate import CubicSpline, PchipInterpolator
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Bools, Floats, Ints
@@ -52,7 +52,7 @@ class ClockPiece:
     thin: ThinTeeth | None
     common_sd_deg: float
     wide_deg: float
-    spline: CubicSpline
+    spline: scipy.interpolate.CubicSpline
 
     @property
     def tooth_sd_deg(self) -> float:
@@ -300,12 +300,12 @@ def _widest(tooth: Ints, intervals: Floats, teeth: int) -> float:
     return float(intervals[neighbours & (intervals < 360.0)].max(initial=0.0))
 
 
-def _spline(times_s: Floats, running: Floats, holes: Ints, usual_deg: float) -> CubicSpline:
+def _spline(times_s: Floats, running: Floats, holes: Ints, usual_deg: float) -> scipy.interpolate.CubicSpline:
     """Cubic spline through the teeth; a hole is bridged by points that keep it from swinging beyond its borders."""
     if not holes.size:
-        return CubicSpline(times_s, running)
+        return scipy.interpolate.CubicSpline(times_s, running)
     # A cubic spline over a wide hole would overshoot and let the crank seem to turn back; the monotone one cannot.
-    bridge = PchipInterpolator(times_s, running)
+    bridge = scipy.interpolate.PchipInterpolator(times_s, running)
     added = []
     for i in holes.tolist():
         count = int((running[i + 1] - running[i]) / usual_deg)
@@ -313,7 +313,7 @@ def _spline(times_s: Floats, running: Floats, holes: Ints, usual_deg: float) -> 
     extra = np.concatenate(added)
     everything = np.concatenate([times_s, extra])
     order = np.argsort(everything)
-    return CubicSpline(everything[order], np.concatenate([running, bridge(extra)])[order])
+    return scipy.interpolate.CubicSpline(everything[order], np.concatenate([running, bridge(extra)])[order])
 
 
 def _usable_span(times_s: Floats, running: Floats, after_rest: bool, before_rest: bool) -> tuple[float, float]:

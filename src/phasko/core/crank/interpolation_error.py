@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import CubicSpline
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats, Ints
@@ -61,7 +61,7 @@ class ThinTeeth:
     """
 
     ripple: FiringRipple
-    between: CubicSpline
+    between: scipy.interpolate.CubicSpline
     scale: float
 
     def missed_deg(self, angles_deg: Floats) -> Floats:
@@ -82,7 +82,7 @@ def thin_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, ripple: Firing
     places, tooth = _places(running_deg, tooth)
     teeth = places.size
     known = np.concatenate([places + 360.0 * turn for turn in range(6)])
-    made = ThinTeeth(ripple, CubicSpline(known, ripple.waves(known)), 1.0)
+    made = ThinTeeth(ripple, scipy.interpolate.CubicSpline(known, ripple.waves(known)), 1.0)
     few = slice(0, _TRIED_TURNS * teeth)
     seen = _hidden_in_turn(times_s[few], running_deg[few], tooth[few], teeth) if teeth > 2 else []
     turns = np.concatenate([places + 360.0 * turn for turn in range(_MODEL_TURNS)])
@@ -105,7 +105,7 @@ def _places(running_deg: Floats, tooth: Ints) -> tuple[Floats, Ints]:
 def _waves_off(turns_deg: Floats, hidden: np.ndarray, ripple: FiringRipple) -> float:
     """Mean square of what the spline is off at a hidden tooth, averaged over the turns as in the capture."""
     waves = ripple.waves(turns_deg)
-    trial = CubicSpline(turns_deg[~hidden], waves[~hidden])
+    trial = scipy.interpolate.CubicSpline(turns_deg[~hidden], waves[~hidden])
     inner = np.flatnonzero(hidden)[2:-2]
     off = np.asarray(trial(turns_deg[inner])) - waves[inner]
     return float(np.sum(off.mean(axis=0) ** 2))
@@ -126,7 +126,7 @@ def _errors_at(times_s: Floats, running_deg: Floats, tooth: Ints, hidden: np.nda
     hidden[:3] = hidden[-3:] = False
     if hidden.sum() < 1 or (~hidden).sum() < 8:
         return []
-    trial = CubicSpline(times_s[~hidden], running_deg[~hidden])
+    trial = scipy.interpolate.CubicSpline(times_s[~hidden], running_deg[~hidden])
     off = np.asarray(trial(times_s[hidden])) - running_deg[hidden]
     place = tooth[hidden]
     return [float(off[place == k].mean()) for k in np.unique(place)]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.ndimage import median_filter
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Bools, Floats, Ints
@@ -241,7 +241,7 @@ def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -
         return 1.0
     first, last = tooth[1:-2], tooth[2:-1]
     pace = (times_s[last] - times_s[first]) / np.maximum(number[last] - number[first], 1)
-    brisk = median_filter(pace, size=9, mode="nearest") < _STANDS * np.median(pace)
+    brisk = scipy.ndimage.median_filter(pace, size=9, mode="nearest") < _STANDS * np.median(pace)
     first, last = first[brisk], last[brisk]
     passed = 0
     for gap in long.tolist():
@@ -250,7 +250,11 @@ def _gaps_seen_share(times_s: Floats, number: Ints, piece: Ints, gaps: Floats) -
     plain = (number[last] - number[first] == 1) & (last - first == 1)
     slowness = np.log((times_s[last] - times_s[first]) / gaps[number[first] % teeth])
     ordinary = plain & ~np.isin(number[first] % teeth, long)
-    usual = median_filter(slowness[ordinary], size=5, mode="nearest") if ordinary.sum() >= 5 else slowness[ordinary]
+    usual = (
+        scipy.ndimage.median_filter(slowness[ordinary], size=5, mode="nearest")
+        if ordinary.sum() >= 5
+        else slowness[ordinary]
+    )
     here = np.flatnonzero(plain & np.isin(number[first] % teeth, long))
     if not usual.size:
         return 0.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Bools, Floats, Ints
@@ -117,7 +117,7 @@ def misread_teeth(times_s: Floats, running_deg: Floats, tooth: Ints, teeth: int)
     size[centre] = np.abs(residual)
     # Eight spreads: the worst real tooth of a wheel stays below, a pulse from elsewhere hardly ever does.
     limit = max(numbers.MISREAD_LEAST_DEG.value, 8.0 * robust_sd(residual, about=0.0))
-    return np.asarray((size > limit) & (size >= maximum_filter1d(size, 2 * half_width(teeth) + 1)))
+    return np.asarray((size > limit) & (size >= scipy.ndimage.maximum_filter1d(size, 2 * half_width(teeth) + 1)))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import median_filter
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats, Ints
@@ -92,7 +92,7 @@ def _slots_spanned(times_s: Floats) -> Ints | None:
     intervals = np.diff(times_s)
     if intervals.size < 24:
         return None
-    usual = median_filter(intervals, size=5, mode="nearest")
+    usual = scipy.ndimage.median_filter(intervals, size=5, mode="nearest")
     ratio = intervals / usual
     whole = np.rint(ratio).astype(np.int64)
     fits = (np.abs(np.log(ratio / np.maximum(whole, 1))) < 0.34) & (whole >= 1) & (whole <= _LONGEST_GAP)

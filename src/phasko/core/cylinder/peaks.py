@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
+import scipy
 
 from phasko.core import numbers
 from phasko.core.angles import wrap_cycle
@@ -34,12 +35,9 @@ def peak_times_s(channel: Channel, recording: Recording) -> Floats:
     base, top = float(np.median(coarse)), float(coarse.max())
     if top - base < numbers.PRESSURE_PEAK_LEAST_BAR.value:
         return np.zeros(0)
-    # Loaded only for captures that hold a pressure: it takes a tenth of the time of a whole analysis.
-    from scipy.signal import find_peaks
-
     height = base + 0.4 * (top - base)
     apart = max(1, round(numbers.PRESSURE_PEAKS_APART_S.value / (step * recording.interval_s)))
-    rows, _ = find_peaks(coarse, height=height, distance=apart)
+    rows, _ = scipy.signal.find_peaks(coarse, height=height, distance=apart)
     middles = []
     for row in rows.tolist():
         level = base + 0.9 * (coarse[row] - base)

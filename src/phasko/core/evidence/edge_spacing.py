@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.linalg import helmert
+import scipy
 
 from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
@@ -38,7 +38,7 @@ class EdgeSpacing:
             own = math.hypot(reading.reference.edges_u95_deg, math.sqrt(2.0) * offset.offset.u95) / NORMAL_95
             sd = math.hypot(numbers.SPACING_FLOOR_SD_DEG.value, own)
             words = f"{cam_name(reading.cam, profile)} edges lie {offset.misfit_deg:.1f}° from the profile's spacing"
-            for i, value in enumerate((helmert(means.size) @ means).tolist()):
+            for i, value in enumerate((scipy.linalg.helmert(means.size) @ means).tolist()):
                 found.append(
                     Observable(
                         kind=self.name,

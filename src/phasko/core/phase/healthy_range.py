@@ -7,8 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import ndtr
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Floats
@@ -60,6 +59,6 @@ def _half_width(off: Floats, sd: Floats, weights: Floats) -> float:
     """Half width about 0 that holds 95 % of a mixture of normal distributions."""
 
     def excess(half: float) -> float:
-        return float(weights @ (ndtr((half - off) / sd) - ndtr((-half - off) / sd))) - 0.95
+        return float(weights @ (scipy.special.ndtr((half - off) / sd) - scipy.special.ndtr((-half - off) / sd))) - 0.95
 
-    return float(brentq(excess, 0.0, 8.0 * float(np.max(sd + np.abs(off))), rtol=1e-6))
+    return float(scipy.optimize.brentq(excess, 0.0, 8.0 * float(np.max(sd + np.abs(off))), rtol=1e-6))

@@ -6,8 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import stdtr
+import scipy
 
 from phasko.core.arrays import Floats, Ints
 from phasko.core.uncertainty import t_factor
@@ -157,8 +156,10 @@ def _half_width(sd: Floats, weights: Floats, dof: int) -> float:
     """Where 95 % of a mixture of Student distributions about the same middle lie."""
 
     def excess(half: float) -> float:
-        return float(weights @ (2.0 * stdtr(dof, half / sd) - 1.0)) - 0.95
+        return float(weights @ (2.0 * scipy.special.stdtr(dof, half / sd) - 1.0)) - 0.95
 
     factor = t_factor(dof)
     low, high = factor * float(sd.min()), factor * float(sd.max())
-    return low if high <= low * (1 + 1e-12) else float(brentq(excess, 0.999 * low, 1.001 * high, rtol=1e-6))
+    return (
+        low if high <= low * (1 + 1e-12) else float(scipy.optimize.brentq(excess, 0.999 * low, 1.001 * high, rtol=1e-6))
+    )

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
+import scipy
 
 from phasko.core.arrays import Floats
 from phasko.core.uncertainty import robust_sd, t_factor
@@ -170,7 +170,7 @@ def _fit(times_s: Floats, places_deg: Floats, start_deg: float) -> _Fit:
         for begins in (first, first - 0.4 * lasts):
             guess = np.array([max(begins, low + 1e-6), duration, max(lag, 2e-4), end])
             tried.append(
-                least_squares(
+                scipy.optimize.least_squares(
                     off_by,
                     guess,
                     loss="soft_l1",

@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import ndtr
+import scipy
 
 from phasko.core.arrays import Floats
 
@@ -42,9 +41,10 @@ def of_normals(mean: Floats, sd: Floats, weight: Floats) -> Estimate:
     wide = float(np.max(np.abs(mean - value)) + 8.0 * np.max(sd))
 
     def below(x: float) -> float:
-        return float(weight @ ndtr((x - mean) / sd))
+        return float(weight @ scipy.special.ndtr((x - mean) / sd))
 
     low, high = (
-        float(brentq(lambda x, share=share: below(x) - share, value - wide, value + wide)) for share in (0.025, 0.975)
+        float(scipy.optimize.brentq(lambda x, share=share: below(x) - share, value - wide, value + wide))
+        for share in (0.025, 0.975)
     )
     return Estimate(value, 0.5 * (high - low), low, high)

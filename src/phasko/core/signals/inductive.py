@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d
+import scipy
 
 from phasko.core import numbers
 from phasko.core.arrays import Bools, Floats, Ints
@@ -143,7 +143,7 @@ def _armed(heights: Floats, noise: float) -> Ints:
     for _ in range(2):
         if not kept.size:
             return kept
-        envelope = maximum_filter1d(heights[kept], _NEIGHBOURS, mode="nearest")
+        envelope = scipy.ndimage.maximum_filter1d(heights[kept], _NEIGHBOURS, mode="nearest")
         kept = kept[heights[kept] > numbers.VR_ARMING.value * envelope]
     return kept
 

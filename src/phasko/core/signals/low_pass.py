@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import scipy
 
 from phasko.core.arrays import Floats
 from phasko.core.documents.analysis import FilterResult, Problem
@@ -35,9 +36,6 @@ def filtered(samples: Samples, interval_s: float, filter_hz: float) -> Samples:
     Signal Processing 44, 1996, 988), which doubles its order and cancels its delay. Missing samples are bridged by a
     straight line for the filter and stay missing. Unchanged where the corner is not below half the sample rate.
     ``samples`` and the result: (n,), in the channel's own unit; ``interval_s`` in s, ``filter_hz`` in Hz."""
-    # Loaded only when a filter is on: this package alone would double the start of the command line.
-    from scipy.signal import butter, sosfiltfilt
-
     share = 2.0 * filter_hz * interval_s
     if share >= 0.99 or samples.size < 64:
         return samples
@@ -48,7 +46,9 @@ def filtered(samples: Samples, interval_s: float, filter_hz: float) -> Samples:
     if not good.all():
         places = np.arange(samples.size)
         whole = np.interp(places, places[good], whole[good])
-    made = np.asarray(sosfiltfilt(butter(_ORDER, share, output="sos"), whole), dtype=np.float32)
+    made = np.asarray(
+        scipy.signal.sosfiltfilt(scipy.signal.butter(_ORDER, share, output="sos"), whole), dtype=np.float32
+    )
     made[~good] = np.nan
     return made
 

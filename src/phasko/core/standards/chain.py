@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import chi2
+import scipy
 
 from phasko.core import numbers
 from phasko.core.capture.measurement import CaptureMeasurement
@@ -183,7 +183,7 @@ def _fits(capture: CaptureMeasurement, profile: EngineProfile) -> list[_Fit]:
         percent = float(per @ weights @ late) / precision
         left = late - percent * per
         misfit = float(left @ weights @ left)
-        fits = bool(chi2.sf(misfit, len(read) - 1) > _FITS)
+        fits = bool(scipy.special.chdtrc(len(read) - 1, misfit) > _FITS)
         found.append(
             _Fit(percent, 1.0 / math.sqrt(precision), fits, (segment, capture.recording.description.temperature))
         )

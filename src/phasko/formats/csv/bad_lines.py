@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import pyarrow as pa
 
 from phasko.formats.csv.dialect import MISSING, MISSING_NUMBERS, Dialect, decoded, fields_of, is_clock, is_number
-from phasko.formats.csv.header import Header, is_time_name
+from phasko.formats.csv.header import Header
 from phasko.formats.table import FileBytes
+from phasko.readers.time_names import is_time_name
 
 __all__ = ["BadLine", "bad_lines", "line_fault", "rows_for"]
 

@@ -9,11 +9,11 @@ import pyarrow as pa
 from numpy.typing import NDArray
 
 from phasko.core.errors import DataError
-from phasko.formats.arrow_columns import numbers_of
 from phasko.formats.csv.dialect import Dialect
 from phasko.formats.csv.header import Header
 from phasko.formats.csv.time_columns import clock_seconds, time_base
 from phasko.formats.table import Table
+from phasko.readers.arrow_columns import numbers_of
 
 __all__ = ["side_by_side", "table_of"]
 

@@ -7,24 +7,17 @@ from collections import Counter
 from dataclasses import dataclass
 
 from phasko.formats.csv.dialect import Dialect, comment_of, fields_of, is_number
+from phasko.readers.time_names import SECONDS_OF, SUFFIX
 
-__all__ = ["SECONDS_OF", "Header", "is_time_name", "plain_names", "read_header", "time_unit_of"]
+__all__ = ["Header", "plain_names", "read_header", "time_unit_of"]
 
-SECONDS_OF = {"s": 1.0, "sec": 1.0, "ms": 1e-3, "us": 1e-6, "µs": 1e-6, "μs": 1e-6, "ns": 1e-9, "min": 60.0}
 _HERTZ_OF = {"hz": 1.0, "khz": 1e3, "mhz": 1e6, "s/s": 1.0, "ks/s": 1e3, "ms/s": 1e6, "sps": 1.0, "ksps": 1e3}
 _UNIT = re.compile(
     r"[(\[{]?\s*([munpkMµμ]?(V|A|Ω|Ohm|bar|Pa|s|sec|Hz|N|g|m|W|W/m)|psi|inHg|%|g/s|kg/h|lb/min|km/h|mph|°C?|degC|degF|C|F|rpm|1/min|-|"
     r"[Vv]olts?|[Aa]mps?|seconds?|min)\s*[)\]}]?$"
 )
 _NAMED_UNIT = re.compile(r"^(.*?)\s*[(\[{]\s*([^()\[\]{}]*)\s*[)\]}]$")
-_TIME_NAMES = re.compile(
-    r"(time|t|zeit|temps|tiempo|tempo|tid|tijd|x|seconds?|secs?|timestamp|elapsed|time[ _]?stamp|x[ -]?axis|"
-    r"relative time|rel\.? ?time|abs\.? ?time|time ?\d+|t ?\d+|date|datum|clock|date ?/? ?time|u?sec|usecs?|"
-    r"microseconds?|milliseconds?|ms|us|s)$",
-    re.IGNORECASE,
-)
 _PLAIN = re.compile(r"[^\W\d_][\w .()/%°#\[\]-]{0,119}")
-_SUFFIX = re.compile(r"^(.*)_(s|sec|ms|us|ns|v|mv|a|ma|bar|mbar)$", re.IGNORECASE)
 _RATE = re.compile(r"(sampl\w*[ _-]*(rate|freq\w*)|abtastrate|\brate\b|\bfs\b|frequency)", re.IGNORECASE)
 _INTERVAL = re.compile(r"(interval|increment|period|\bdt\b|delta[ _]?t|time ?base|time ?step|\bstep\b)", re.IGNORECASE)
 _START = re.compile(r"(start[ _]?time|time[ _]?offset|trigger[ _]?offset|\bt0\b|x[ _]?zero)", re.IGNORECASE)
@@ -89,13 +82,6 @@ def plain_names(names: list[str]) -> dict[str, str]:
     return plain
 
 
-def is_time_name(name: str) -> bool:
-    """Whether a column's name says that it holds the time."""
-    bare = _SUFFIX.match(name.strip())
-    plain = bare.group(1) if bare and bare.group(2).lower() in SECONDS_OF else name.strip()
-    return _TIME_NAMES.match(plain) is not None
-
-
 def time_unit_of(name: str, units: dict[str, str]) -> float:
     """Seconds of one unit of a time column: from its unit, or the end of its name; else it is in seconds."""
     unit = units.get(name, "").lower()
@@ -105,7 +91,7 @@ def time_unit_of(name: str, units: dict[str, str]) -> float:
     words = {"usec": 1e-6, "usecs": 1e-6, "microseconds": 1e-6, "milliseconds": 1e-3, "ms": 1e-3, "us": 1e-6}
     if plain in words:
         return words[plain]
-    ending = _SUFFIX.match(name)
+    ending = SUFFIX.match(name)
     return SECONDS_OF.get(ending.group(2).lower(), 1.0) if ending else 1.0
 
 

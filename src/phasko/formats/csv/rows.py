@@ -11,8 +11,9 @@ import pyarrow as pa
 import pyarrow.csv as pa_csv
 
 from phasko.formats.csv.dialect import MISSING, MISSING_NUMBERS, Dialect, decoded, fields_of, is_clock
-from phasko.formats.csv.header import Header, is_time_name
+from phasko.formats.csv.header import Header
 from phasko.formats.table import FileBytes
+from phasko.readers.time_names import is_time_name
 
 __all__ = ["STRANGE_LINE", "Block", "blocks_of", "parsed"]
 

@@ -10,8 +10,9 @@ import numpy as np
 
 from phasko.core.arrays import Floats
 from phasko.core.errors import DataError
-from phasko.formats.csv.header import Header, is_time_name, time_unit_of
+from phasko.formats.csv.header import Header, time_unit_of
 from phasko.formats.table import even_time_base
+from phasko.readers.time_names import is_time_name
 
 __all__ = ["Times", "clock_seconds", "time_base"]
 

@@ -1,4 +1,4 @@
-"""Reads one MDF file into plain arrays, as a process of its own: ``python -m phasko.formats.mdf_process IN OUT``."""
+"""Reads one MDF file into plain arrays, as a process of its own: ``python -m phasko.readers.mdf IN OUT``."""
 
 from __future__ import annotations
 
@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from phasko.formats.apart import Outgoing, write_apart
-from phasko.formats.mdf_blocks import mend_cut_file
-from phasko.formats.table import check_size
+from phasko.readers.limits import check_size
+from phasko.readers.mdf_blocks import mend_cut_file
+from phasko.readers.process import Outgoing, write_apart
 
 __all__ = ["DESCRIPTION", "read_mdf"]
 

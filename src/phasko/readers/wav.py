@@ -1,4 +1,4 @@
-"""Reads one WAV file into plain samples, as a process of its own: ``python -m phasko.formats.wav_process``."""
+"""Reads one WAV file into plain samples, as a process of its own: ``python -m phasko.readers.wav``."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.formats.apart import Outgoing, write_apart
-from phasko.formats.table import check_size
+from phasko.readers.limits import check_size
+from phasko.readers.process import Outgoing, write_apart
 
 __all__ = ["read_wav"]
 

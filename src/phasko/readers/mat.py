@@ -1,4 +1,4 @@
-"""Reads one level 5 MAT file into plain arrays, as a process of its own: ``python -m phasko.formats.mat_process``."""
+"""Reads one level 5 MAT file into plain arrays, as a process of its own: ``python -m phasko.readers.mat``."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.formats.apart import Outgoing, write_apart
-from phasko.formats.series import columns_of
-from phasko.formats.table import check_size
+from phasko.readers.limits import check_size
+from phasko.readers.matrices import columns_of
+from phasko.readers.process import Outgoing, write_apart
 
 __all__ = ["read_mat"]
 

@@ -1,4 +1,4 @@
-"""Reads one HDF5 file into plain arrays, as a process of its own: ``python -m phasko.formats.hdf5_process IN OUT``."""
+"""Reads one HDF5 file into plain arrays, as a process of its own: ``python -m phasko.readers.hdf5 IN OUT``."""
 
 from __future__ import annotations
 
@@ -10,9 +10,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.formats.apart import Outgoing, write_apart
-from phasko.formats.series import columns_of
-from phasko.formats.table import check_size
+from phasko.readers.limits import check_size
+from phasko.readers.matrices import columns_of
+from phasko.readers.process import Outgoing, write_apart
 
 __all__ = ["DESCRIPTION", "read_datasets"]
 

@@ -1,4 +1,4 @@
-"""Reads one Parquet file into plain arrays, as a process of its own: ``python -m phasko.formats.parquet_process``."""
+"""Reads one Parquet file into plain arrays, as a process of its own: ``python -m phasko.readers.parquet``."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 from numpy.typing import NDArray
 
-from phasko.formats.apart import Outgoing, write_apart
-from phasko.formats.arrow_columns import numbers_of
-from phasko.formats.table import check_size
+from phasko.readers.arrow_columns import numbers_of
+from phasko.readers.limits import check_size
+from phasko.readers.process import Outgoing, write_apart
 
 __all__ = ["DESCRIPTION", "UNIT", "read_parquet"]
 
