@@ -20,11 +20,11 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 from selenium.webdriver.support.wait import WebDriverWait
-from tests.serving import served
 
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
+from trials.serving import served
 
 
 def _browser() -> webdriver.Chrome:

@@ -17,9 +17,10 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from benchmarks.fleet import make_fleet
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
+
+from benchmarks.fleet import make_fleet
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 SETTLE_S = 1.5

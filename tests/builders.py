@@ -9,13 +9,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from phasko.bench import Cranking, HookUp, Nuisances, Shift, capture_files, pool_engine, record
+from phasko.bench import Cranking, HookUp, Nuisances, Shift, capture_files, pool_engine
 from phasko.bench.faults import EngineFaults, Spread
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import Run, run_engine
+from phasko.bench.recorder import ScopeSettings
+from phasko.bench.run import Run
 from phasko.bench.scenario import Scenario, clear_flood_cranking
-from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.analyse import HashedCapture
 from phasko.core.call import call
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.crank.clock import ClockSetting, CrankClock, crank_clock
@@ -31,6 +31,8 @@ from phasko.jobs.captures import import_capture
 from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.opening import open_job
 from phasko.store import Database
+from trials.analyses import analyse_job
+from trials.recordings import record, record_run, run_engine
 
 FOUR = "corvane-2.1-four"
 COARSE_FOUR = "ostrin-1.4-four"

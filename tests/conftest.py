@@ -10,10 +10,40 @@ from hypothesis import settings
 from xdist.scheduler import LoadScopeScheduling
 
 from phasko.store import Database
+from tests.levels import LEVELS, Record, select
+from trials.cache import cache_folder, forget_old_entries
 
 # What an example takes says how busy the machine is, not whether the code is right.
 settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    group = parser.getgroup("levels")
+    group.addoption("--level", choices=LEVELS, default="normal", help="how much is tested: see CONTRIBUTING.md")
+    group.addoption("--record", action="store_true", help="store which files were green and, at level all, durations")
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    # Workers report to the first process, which alone keeps the records.
+    if hasattr(config, "workerinput"):
+        return
+    forget_old_entries(cache_folder())
+    if config.getoption("--record"):
+        config.pluginmanager.register(Record(config.getoption("--level")))
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    chosen, left_out = select(items, config.getoption("--level"))
+    if left_out:
+        config.hook.pytest_deselected(items=left_out)
+        items[:] = chosen
+
+
+@pytest.fixture(scope="session")
+def level(pytestconfig: pytest.Config) -> str:
+    """How much is tested: ``quick``, ``normal`` or ``all``."""
+    return str(pytestconfig.getoption("--level"))
 
 
 @pytest.fixture(scope="session")
@@ -38,8 +68,6 @@ class Together(LoadScopeScheduling):
 
     def _split_scope(self, nodeid: str) -> str:
         path = nodeid.partition("::")[0]
-        if path.startswith("tests/browser/"):
-            return "browser"
         return path if path in SHARING else nodeid
 
 

@@ -10,7 +10,8 @@ from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
 from phasko.web.app import STATIC
-from tests.serving import served
+from trials.filled_demo import copy_of_filled_demo
+from trials.serving import served
 
 FLAGS = [
     "--headless=new",
@@ -30,9 +31,11 @@ FLAGS = [
 
 @pytest.fixture(scope="session")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """Address of a server with the demo data."""
+    """Address of a server with the demo data, one for each worker."""
     assert (STATIC / "index.html").is_file(), "build the front end first: npm run build in web/"
-    with served(tmp_path_factory.mktemp("workshop"), "--demo") as running:
+    workshop = tmp_path_factory.mktemp("served") / "workshop"
+    copy_of_filled_demo(workshop)
+    with served(workshop, "--demo") as running:
         yield running.address
 
 

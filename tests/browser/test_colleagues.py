@@ -8,9 +8,10 @@ from selenium.common.exceptions import NoSuchElementException, StaleElementRefer
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 
-from phasko.bench import Shift, capture_files, record
+from phasko.bench import Shift, capture_files
 from phasko.bench.pool import pool_engine
 from tests.browser.hands import reads, seen, waits
+from trials.recordings import record
 
 pytestmark = pytest.mark.browser
 

@@ -7,9 +7,10 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 
-from phasko.bench import Cranking, HookUp, Shift, capture_files, record
+from phasko.bench import Cranking, HookUp, Shift, capture_files
 from tests.browser.hands import asked, drop, gone, page_reads, press, reads, seen, several, tab_to, waits
 from tests.builders import FOUR, pool_engine
+from trials.recordings import record
 
 pytestmark = pytest.mark.browser
 

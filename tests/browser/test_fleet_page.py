@@ -19,7 +19,7 @@ from phasko.store import Database
 from tests.browser.hands import press, reads, seen, waits
 from tests.builders import job_with_capture
 from tests.fleet.test_teaching import car, kept, pistons_felt
-from tests.serving import served
+from trials.serving import served
 
 pytestmark = pytest.mark.browser
 

@@ -16,7 +16,7 @@ from phasko.jobs.analysing import analyse_stored_job
 from phasko.store import Database
 from tests.browser.hands import gone, reads, seen
 from tests.builders import job_with_capture
-from tests.serving import served
+from trials.serving import served
 
 pytestmark = pytest.mark.browser
 

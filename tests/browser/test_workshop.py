@@ -21,7 +21,7 @@ from phasko.jobs.opening import open_job
 from phasko.store import Database
 from tests.browser.hands import gone, page_reads, press, reads, seen, tab_to
 from tests.builders import FOUR, bench_files, pool_engine
-from tests.serving import served
+from trials.serving import served
 
 pytestmark = pytest.mark.browser
 SECRET = "four good long words"

@@ -13,7 +13,7 @@ import pytest
 
 from phasko.keeping.people import add_person
 from phasko.store import Database
-from tests.serving import served
+from trials.serving import served
 
 PAGE = Path(__file__).parents[2] / "docs" / "api.md"
 BLOCKS = re.findall(r"```(console|python)\n(.*?)```", PAGE.read_text(encoding="utf-8"), re.DOTALL)

@@ -7,10 +7,10 @@ import pytest
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.scope import capture_files
+from trials.recordings import record_run, run_engine
 
 ENGINE = "pellowe-1.0-triple"
 

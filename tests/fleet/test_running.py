@@ -18,7 +18,7 @@ from phasko.fleet.progress import Progress
 from phasko.fleet.running import Cluster, analyse_fleet
 from phasko.fleet.tables import FleetTables
 from phasko.fleet.units import found_units
-from tests.serving import free_port
+from trials.serving import free_port
 
 NAMES = {"island/jumped/late", *(f"island/sound/car{i}" for i in range(6))}
 

@@ -9,7 +9,6 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from phasko.core.capture.steps import measure_capture
 from phasko.core.errors import DataError
 from phasko.formats import CaptureFiles, Table, format_of, read_capture
 from phasko.formats.registry import FORMATS
@@ -17,6 +16,7 @@ from phasko.jobs.captures import import_data_file, list_captures
 from phasko.store import Database
 from tests.builders import FOUR, bench_files, pool_engine
 from tests.store.test_audit import job_in
+from trials.measurements import measure_capture
 
 COUNT = 5000
 TABLE = Table(

@@ -15,8 +15,8 @@ import pytest
 
 from phasko.store import Database
 from tests.hostile.files import HOSTILE
-from tests.serving import served
 from tests.store.test_audit import job_in
+from trials.serving import served
 
 MOST_MB = 600.0
 TARGETS = {

@@ -7,10 +7,10 @@ import re
 import pytest
 
 from phasko.bench.pool import pool_engine
-from phasko.bench.run import run_engine
 from phasko.bench.scan_tool import read_codes
 from phasko.jobs.demo.filling import _retaken
 from phasko.jobs.demo.stories import STORIES, Story
+from trials.recordings import run_engine
 
 _WHILE_RUNNING = re.compile(r"P030\d")
 """Misfires are set by a running engine; the stories' captures only crank."""

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from benchmarks.kills import killed, workshop_in
+from trials.kills import killed, workshop_in
 
 
 def test_nothing_is_lost_or_half_after_twenty_kills(tmp_path: Path) -> None:

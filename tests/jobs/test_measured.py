@@ -8,7 +8,6 @@ import pytest
 
 from phasko.core.capture import known_good
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.capture import KnownGoodOf
 from phasko.core.signals.recording import Recording
 from phasko.jobs import measured
@@ -19,6 +18,7 @@ from phasko.jobs.opening import JobSummary, open_job
 from phasko.jobs.rulers import between, edges_in_span
 from phasko.store import Database
 from tests.builders import bench_files
+from trials.measurements import measure_capture
 
 
 @pytest.fixture

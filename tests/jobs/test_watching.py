@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from phasko.bench import capture_files, record
+from phasko.bench import capture_files
 from phasko.bench.pool import pool_engine
 from phasko.core.errors import RefusedError
 from phasko.jobs.engine_profiles import save_engine
@@ -15,6 +15,7 @@ from phasko.jobs.inbox import Watching, check_watched, import_waiting, inbox_fol
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 from phasko.store.audit import log_entries
+from trials.recordings import record
 
 
 @pytest.fixture

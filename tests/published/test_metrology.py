@@ -14,7 +14,6 @@ from phasko.core.call.likelihood import likelihood
 from phasko.core.call.posterior import Judgement
 from phasko.core.call.technician_tests import TESTS, Target
 from phasko.core.call.test_choice import expected_information
-from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.clock import ClockSetting, crank_clock
 from phasko.core.crank.tooth_count import count_teeth
 from phasko.core.engine.firing_ripple import firing_ripple
@@ -24,6 +23,7 @@ from phasko.core.signals.levels import state_levels
 from phasko.core.signals.switching import hysteresis_edges
 from phasko.core.uncertainty import NORMAL_95, combine_u95, robust_sd, t_factor
 from tests.builders import FOUR, bench_recording, pool_engine, profile
+from trials.measurements import measure_capture
 
 
 @pytest.mark.parametrize(

@@ -8,6 +8,8 @@ from pathlib import Path
 import pytest
 from argon2 import PasswordHasher
 
+from phasko import __version__
+from phasko.code_hash import SHORT, code_hash
 from phasko.core.errors import RefusedError
 from phasko.keeping.passphrases import check_passphrase
 from phasko.keeping.people import Account
@@ -27,7 +29,8 @@ def test_without_a_passphrase_the_loopback_is_open(call: Caller) -> None:
     assert call("GET", "/api/session").json() == {
         "passphrase_needed": False,
         "signed_in": True,
-        "version": "0.2.0",
+        "version": __version__,
+        "code": code_hash()[:SHORT],
         "name": "",
         "role": "lead",
         "entry": 0,

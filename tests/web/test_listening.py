@@ -22,7 +22,7 @@ from phasko.store import Database, results
 from phasko.store.audit import note
 from phasko.store.models import LogEntry
 from phasko.web.live import Change, Live
-from tests.serving import served
+from trials.serving import served
 
 PATIENCE_S = 120.0
 

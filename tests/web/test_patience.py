@@ -14,7 +14,7 @@ from collections.abc import Iterator
 
 import pytest
 
-from tests.serving import answers, served
+from trials.serving import answers, served
 
 HALF = b"GET /api/session HTTP/1.1\r\nhost: 127.0.0.1\r\nx-slow: "
 

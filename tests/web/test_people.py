@@ -3,6 +3,8 @@
 import pytest
 from fastapi import FastAPI
 
+from phasko import __version__
+from phasko.code_hash import SHORT, code_hash
 from phasko.core.errors import DocumentError, RefusedError
 from phasko.keeping import people
 from phasko.store import Database
@@ -94,7 +96,8 @@ def test_a_lead_adds_somebody_who_then_signs_in(app: FastAPI) -> None:
     assert ida("POST", "/api/session", json={"name": "ida brask", "passphrase": "four good long words"}).json() == {
         "passphrase_needed": True,
         "signed_in": True,
-        "version": "0.2.0",
+        "version": __version__,
+        "code": code_hash()[:SHORT],
         "name": "Ida Brask",
         "role": "technician",
         "entry": 1,

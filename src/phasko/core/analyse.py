@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from phasko import __version__
+from phasko.code_hash import code_hash
 from phasko.core import numbers
 from phasko.core.breathing import manifold_results, pulse_results
 from phasko.core.call import call
@@ -133,6 +134,7 @@ def result_document(
         provenance=Provenance(
             software=f"phasko {__version__}",
             numbers=numbers.NUMBERS_VERSION,
+            code=code_hash(),
             captures=[ProvenanceCapture(file=f, sha256=h) for f, h in zip(files, sha256s, strict=True)],
             engine_sha256=engine_sha256,
         ),

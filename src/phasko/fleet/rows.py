@@ -8,7 +8,7 @@ from typing import Any
 
 import pyarrow as pa
 
-from phasko import __version__
+from phasko.code_hash import software_label
 from phasko.core import numbers
 from phasko.core.documents import Analysis, CaptureDescription, EngineProfile
 from phasko.core.documents.analysis import CaptureResult
@@ -62,7 +62,7 @@ SCHEMAS: dict[str, Any] = {
             ),
             _field("problems", pa.list_(pa.string()), "codes of what is to be minded in this capture"),
             _field("known_good", pa.bool_(), "whether somebody keeps it as known good"),
-            _field("software", pa.string(), "version of the software"),
+            _field("software", pa.string(), "version of the software and hash of its code"),
             _field("numbers", pa.string(), "version of its table of numbers"),
             _field("seconds", pa.float64(), "how long measuring and judging took, s"),
         ]
@@ -172,7 +172,7 @@ def rows_of(unit: Unit, judged: Judged) -> Rows:
                 "probability_none": nothing,
                 "probability_moved": sum(one.probability for one in verdict.faults if one.fault in MOVES),
                 "known_good": judged.known_good[number] if number < len(judged.known_good) else False,
-                "software": __version__,
+                "software": software_label(),
                 "numbers": numbers.NUMBERS_VERSION,
                 "seconds": judged.seconds,
             }

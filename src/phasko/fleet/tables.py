@@ -17,7 +17,7 @@ from typing import Any
 import pyarrow as pa
 import pyarrow.parquet as pq
 
-from phasko import __version__
+from phasko.code_hash import software_label
 from phasko.core.errors import DataError, RefusedError
 from phasko.fleet.folder import ENGINES, VIEW
 from phasko.fleet.rows import SCHEMAS, VERSION, Rows
@@ -129,7 +129,7 @@ class FleetTables:
         _write(table, self.out / "bad.parquet")
         counts["bad"] = table.num_rows
         made_at = datetime.now(UTC).isoformat(timespec="seconds")
-        about = {"schema": VERSION, "made_at": made_at, "software": __version__, "rows": counts}
+        about = {"schema": VERSION, "made_at": made_at, "software": software_label(), "rows": counts}
         (self.out / "fleet.json").write_text(json.dumps(about, indent=1), encoding="utf-8")
         return counts
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
-from phasko import __version__
+from phasko.code_hash import code_hash
 from phasko.core import numbers
 from phasko.core.errors import NotFoundError, RefusedError
 from phasko.store import Database
@@ -97,7 +97,7 @@ def _of_folder(top: Path) -> Iterator[Unit | Bad]:
     """Every folder below with captures: each capture is a unit of its own, or all of them are one job where a job
     document lies beside them."""
     documents = cache(_documents)  # a folder with thousands of others in it is looked at once
-    made_by = f"{__version__}\n{numbers.digest()}"
+    made_by = f"{code_hash()}\n{numbers.digest()}"
     for folder in sorted({path.parent for path in top.rglob(f"*{CAPTURE_ENDING}")}):
         captures = sorted(folder.glob(f"*{CAPTURE_ENDING}"))
         engine = _engine_of(folder, top, documents)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pydantic import BaseModel, ConfigDict, ValidationError
 from sqlalchemy.orm import Session
 
-from phasko import __version__
+from phasko.code_hash import code_hash, software_label
 from phasko.core import numbers
 from phasko.core.analyse import Beside, result_document
 from phasko.core.breathing.view import BreathingView, breathing_view
@@ -120,7 +120,7 @@ def new_result(job_id: int, rests: Rests, analysis: Analysis, *, standing: bool 
         document=analysis.model_dump_json(by_alias=True),
         head=head_of(analysis).model_dump_json(exclude_defaults=True),
         rests=rests.rests,
-        software=analysis.provenance.software,
+        software=software_label(),
         numbers=numbers.digest(),
         standing=standing,
     )
@@ -208,7 +208,7 @@ def rests_on(session: Session, job_id: int) -> Rests:
     hashes.append(f"told:{told.model_dump_json(exclude=_NOT_WEIGHED)}")
     hashes += [f"here:{one.fault} {one.factor}" for one in workshop]
     alike = results.result_key(job_id, hashes, state.engine_sha256, "", "")
-    key = results.result_key(job_id, hashes, state.engine_sha256, numbers.digest(), __version__)
+    key = results.result_key(job_id, hashes, state.engine_sha256, numbers.digest(), code_hash())
     return Rests(state, seen, drives, told, workshop, rests=alike, key=key)
 
 

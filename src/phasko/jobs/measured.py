@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
 
-from phasko import __version__
+from phasko.code_hash import code_hash
 from phasko.core import numbers
 from phasko.core.capture.known_good import KnownGoodCaptures, known_good_captures, measure_against
 from phasko.core.capture.measurement import CaptureMeasurement
@@ -73,11 +73,11 @@ class JobState:
 
     @property
     def against(self) -> str:
-        """A key of what a capture is measured against: profile, known good captures, numbers, software."""
+        """A key of what a capture is measured against: profile, known good captures, numbers, code."""
         parts = [
             self.engine_sha256,
             numbers.digest(),
-            __version__,
+            code_hash(),
             *(one.state for one in self.known_good),
             *self.allowed,
         ]

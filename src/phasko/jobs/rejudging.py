@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel, ConfigDict
 from sqlalchemy.orm import Session
 
-from phasko import __version__
+from phasko.code_hash import software_label
 from phasko.core import numbers
 from phasko.core.documents import Analysis
 from phasko.core.errors import PhaskoError
@@ -95,7 +95,7 @@ def earlier_results(database: Database, job_id: int) -> list[EarlierResult]:
 def count_older_calls(database: Database) -> OlderCalls:
     """For the board: counted, not read."""
     with database.reading() as session:
-        return OlderCalls(software=__version__, jobs=len(_older(session)))
+        return OlderCalls(software=_this_version(), jobs=len(_older(session)))
 
 
 def take_over(database: Database, job_ids: Sequence[int]) -> int:
@@ -149,7 +149,7 @@ class Rejudging:
         running = self._thread is not None and self._thread.is_alive()
         revised.sort(key=lambda one: (_WEIGHTS.index(one.weight), -one.job_id))
         trouble = dict(self._trouble)
-        return Rejudged(software=__version__, running=running, unread=unread, revised=revised, trouble=trouble)
+        return Rejudged(software=_this_version(), running=running, unread=unread, revised=revised, trouble=trouble)
 
     def _revised(self, session: Session, call: results.OlderCall) -> Revised | None:
         """``None`` while this version has not read it. Two results never change: what differs is worked out once."""
@@ -183,8 +183,12 @@ class Rejudging:
             results.store_result(session, new)
 
 
+def _this_version() -> str:
+    return software_label().removeprefix("phasko ")
+
+
 def _older(session: Session) -> list[results.OlderCall]:
-    return results.older_calls(session, f"phasko {__version__}", numbers.digest())
+    return results.older_calls(session, software_label(), numbers.digest())
 
 
 def _difference(call: results.OlderCall, before: Analysis, after: Analysis) -> Revised:
@@ -194,7 +198,7 @@ def _difference(call: results.OlderCall, before: Analysis, after: Analysis) -> R
         vehicle=call.vehicle,
         engine=call.engine,
         closed=call.closed,
-        software=f"{before.provenance.software}, numbers {before.provenance.numbers}",
+        software=f"{before.provenance.label}, numbers {before.provenance.numbers}",
         before=head_of(before),
         after=head_of(after),
         weight=revision.weight,

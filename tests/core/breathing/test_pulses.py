@@ -11,8 +11,7 @@ import pytest
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.transducers import PulseSensor
 from phasko.core.breathing import mean_pressures, odd_words
@@ -20,10 +19,11 @@ from phasko.core.breathing.pulse_shape import PulseRole, expected_feature_deg
 from phasko.core.breathing.pulses import PulseMeasurement, _suspects, _usual
 from phasko.core.breathing.view import breathing_view
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.signals.pressure_units import to_bar
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import called, profile
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 FOUR, SIX, EIGHT = "corvane-2.1-four", "brimholt-3.2-six", "quayle-5.0-eight"
 FAULTS = {

@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import pytest
-from benchmarks.call import Called, called_job
-from benchmarks.call_jobs import drawn_job
 
-from phasko.core.capture.steps import measure_capture
+from trials import drawn_jobs
+from trials.cache import cached_on_disk
+from trials.called_jobs import Called, called_job
+from trials.measurements import measure_capture
+
+drawn_job = cached_on_disk(drawn_jobs.drawn_job)
 
 FIRST_SEED = 700_000
 JOBS = 20

@@ -14,10 +14,10 @@ from phasko.core.call.posterior import Judgement, judge
 from phasko.core.call.technician_tests import TESTS, Target
 from phasko.core.call.test_choice import expected_information
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.engine.state import EngineState
 from phasko.core.evidence import JobEvidence, observe_all
 from tests.builders import FOUR, bench_recording, called, pool_engine, saw
+from trials.measurements import measure_capture
 
 PITCH = 360.0 / 21
 CRANKING_LOOKS = {

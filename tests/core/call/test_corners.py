@@ -14,11 +14,11 @@ from phasko.bench.recorder import ScopeSettings
 from phasko.core import numbers
 from phasko.core.call.gate import contradicts_from
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.engine.state import EngineState
 from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence import NUMBER_KINDS, Observable
 from tests.builders import FOUR, called, chances, pool_engine, run_recording
+from trials.measurements import measure_capture
 
 PITCH = 360.0 / 21
 BOTH = (("B1I", PITCH), ("B1E", PITCH))

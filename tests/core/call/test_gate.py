@@ -10,9 +10,9 @@ from phasko.bench import Shift
 from phasko.bench.faults import CylinderFault, EngineFaults
 from phasko.bench.probe import Probe
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.analysis import Verdict
 from tests.builders import COARSE_FOUR, FOUR, bench_recording, called, pool_engine, run_recording, saw
+from trials.measurements import measure_capture
 
 PITCH = 360.0 / 21
 JUMPED = (("B1I", PITCH), ("B1E", PITCH))

@@ -6,13 +6,13 @@ import pytest
 
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.probe import Probe
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.analysis import Verdict
 from phasko.core.documents.job import Look
 from phasko.core.engine.state import EngineState
 from phasko.core.engine.state_table import StateTable
 from phasko.core.evidence import NUMBER_KINDS, Observable
 from tests.builders import FOUR, called, chances, pool_engine, run_recording, saw
+from trials.measurements import measure_capture
 
 PITCH = 360.0 / 21
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from phasko.core.analyse import Beside, HashedCapture, analyse_job
+from phasko.core.analyse import Beside, HashedCapture
 from phasko.core.call.repaired import after_repair, before_repair, evidence_now
 from phasko.core.documents import Analysis
 from phasko.core.documents.job import JobDocument, Look
 from phasko.core.evidence import JobEvidence
 from phasko.core.signals.recording import Recording
 from tests.core.handover.facts import LATE, PROFILE, recorded, told
+from trials.analyses import analyse_job
 
 
 def analysed(*recordings: Recording, document: JobDocument | None = None) -> Analysis:

@@ -12,12 +12,12 @@ from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults
 from phasko.bench.probe import Probe
 from phasko.bench.scenario import clear_flood_cranking, starting
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import Verdict
 from phasko.core.evidence import JobEvidence, observe_all
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, SIX, bench_recording, called, chances, pool_engine, run_recording, saw
+from trials.measurements import measure_capture
 
 PITCH = 360.0 / 21
 SIX_PITCH = 360.0 / 23

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from benchmarks import engines as offsets
-from benchmarks import seal
 
 from phasko.bench.pool import pool_engines
+from trials import compression as seal
+from trials import engine_offsets as offsets
+from trials.cache import cached_on_disk
+
+judged_seal = cached_on_disk(seal.judged)
+readings_of_row = cached_on_disk(offsets.readings_of_row)
 
 EVEN = [name for name in pool_engines() if name not in ("haverel-1.3-even", "brimholt-3.8-odd-six")]
 
@@ -15,7 +19,7 @@ EVEN = [name for name in pool_engines() if name not in ("haverel-1.3-even", "bri
 @pytest.fixture(scope="module")
 def judged() -> list[seal.Judged]:
     """One capture of every evenly firing engine, seeds apart from those of fitting and of the tables."""
-    return [one for i, name in enumerate(EVEN) for one in seal.judged((name, 71_000 + 13 * i))]
+    return [one for i, name in enumerate(EVEN) for one in judged_seal((name, 71_000 + 13 * i))]
 
 
 def test_relative_compression_lies_within_its_half_width(judged: list[seal.Judged]) -> None:
@@ -57,8 +61,7 @@ def test_offsets_of_the_big_table_s_classes_are_covered(k: int) -> None:
     row = offsets.CLASSES[k]
     found = []
     for i in (k % len(offsets.engines()), (k + 5) % len(offsets.engines())):
-        run = offsets.turned(row, offsets.engines()[i], 72_000 + i)
-        found += [reading for reading in offsets.measured(row, run, 72_000 + i) if reading.read]
+        found += [reading for reading in readings_of_row(row, i, 72_000 + i) if reading.read]
     assert found
     over = [abs(one.error) / max(one.u95, 1e-9) for one in found]
     assert np.mean(np.array(over) <= 1.0) >= 0.75

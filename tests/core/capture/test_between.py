@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, Spread
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.capture.between import changes_between
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.repair_results import ChangeResult
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, pool_engine
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 PROFILE = pool_engine(FOUR)
 SAME = Spread()

@@ -14,9 +14,9 @@ from phasko.bench.recorder import ScopeSettings
 from phasko.core.capture.cylinder_finding import corner_offs, cylinder_finding, felt_words
 from phasko.core.capture.cylinder_view import CylinderPicture, cylinder_picture
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import turn_strip
 from tests.builders import FOUR, bench_recording, pool_engine, run_recording
+from trials.measurements import measure_capture
 
 PITCH = 360.0 / 21
 

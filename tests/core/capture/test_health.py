@@ -5,13 +5,13 @@ import pytest
 from phasko.bench import pool_engine
 from phasko.bench.probe import Probe
 from phasko.core.capture.health import irregularities, signal_health
-from phasko.core.capture.steps import measure_capture
 from phasko.core.cycle.cycles import Cycle
 from phasko.core.engine.wheel import place_between_teeth
 from phasko.core.phase.irregularities import SignalEvent, locked_to_ignition
 from phasko.core.phase.pulse_counts import pulse_counts
 from tests.builders import FOUR, profile, run_recording
 from tests.core.phase.test_irregularities import held
+from trials.measurements import measure_capture
 
 CYCLES = [Cycle(i + 1, float(i), float(i + 1), 120.0) for i in range(4)]
 

@@ -8,13 +8,13 @@ from phasko.bench.faults import Spread
 from phasko.bench.probe import Probe
 from phasko.bench.sensors.hall import HallFault, HallPickup
 from phasko.core.capture import crank_angle
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.found import Found
 from phasko.core.signals.edge_trains import crank_edges
 from phasko.core.signals.recording import Channel, Recording
 from phasko.core.signals.switching import EdgeTrain
 from tests.builders import FOUR, SIX, bench_recording, run_recording
+from trials.measurements import measure_capture
 
 USUAL = Spread(tooth_deg=0.03, chain_jitter_deg=0.06)
 

@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 
 from phasko.bench import Cranking, Nuisances, Shift
-from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import TurnStrip, turn_strip
 from phasko.core.cycle.cycles import cycle_origin_deg
 from tests.builders import COARSE_FOUR, FOUR, SIX, bench_recording, pool_engine
+from trials.measurements import measure_capture
 
 
 def drawn(engine: str = FOUR, shift: Shift | None = None, cranking: Cranking | None = None) -> TurnStrip:

@@ -2,14 +2,18 @@
 
 import numpy as np
 import pytest
-from benchmarks.roles import proposals, right
 
 from phasko.bench.pool import pool_engine, pool_engines
-from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking, idling
 from phasko.core.channels import RoleProposal, propose_roles
 from phasko.core.documents.capture import ChannelDescription
 from tests.builders import FOUR, profile
+from trials import channel_roles
+from trials.cache import cached_on_disk
+from trials.channel_roles import proposals, right
+from trials.recordings import run_engine
+
+proposals_for = cached_on_disk(channel_roles.proposals_for)
 
 
 @pytest.fixture(scope="module")
@@ -18,7 +22,7 @@ def everything() -> list[tuple[ChannelDescription, RoleProposal]]:
     found = []
     for k, name in enumerate(pool_engines()):
         scenario = idling(1.6) if k % 4 == 3 else clear_flood_cranking(3.4)
-        found += list(proposals(run_engine(pool_engine(name), scenario, 5000 + k), 5000 + k))
+        found += proposals_for(name, scenario, 5000 + k)
     return found
 
 

@@ -6,13 +6,13 @@ import pytest
 
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import clear_flood_cranking
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 INDUCTIVE = next(name for name in pool_engines() if pool_engine(name).crank.sensor == "vr")
 

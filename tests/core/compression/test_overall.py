@@ -11,13 +11,11 @@ import pytest
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, Spread
 from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import clear_flood_cranking
-from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.analyse import HashedCapture
 from phasko.core.capture.known_good import KnownGoodCaptures, known_good_captures, measure_against
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.compression import (
     CompressionSize,
     OverallCompression,
@@ -30,6 +28,9 @@ from phasko.core.documents import EngineProfile
 from phasko.core.documents.analysis import CompressionResult, CylinderRelative
 from phasko.core.engine.filling import compression_left
 from phasko.core.signals.recording import Channel, Recording
+from trials.analyses import analyse_job
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 FOUR = "corvane-2.1-four"
 ENGINE = pool_engine(FOUR)

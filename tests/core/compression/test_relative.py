@@ -11,17 +11,18 @@ import pytest
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults, Spread
 from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import Run, run_engine
+from phasko.bench.recorder import ScopeSettings
+from phasko.bench.run import Run
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.compression import blind_spots
 from phasko.core.compression.blind_spots import count_words
 from phasko.core.documents.capture import Role
 from phasko.core.engine.gas_torque import gas_torque
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import profile
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 PROBES = ("starter_current", "battery_voltage")
 

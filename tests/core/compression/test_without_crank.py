@@ -10,17 +10,18 @@ import pytest
 from phasko.bench.faults import CylinderFault, EngineFaults
 from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import Run, run_engine
+from phasko.bench.recorder import ScopeSettings
+from phasko.bench.run import Run
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.compression.pacing import turning_span_s
 from phasko.core.compression.view import compression_view
 from phasko.core.compression.without_crank import _steady
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import without
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 FOUR, SIX = "corvane-2.1-four", "brimholt-3.2-six"
 OUT = CylinderFault(plug="out")

@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from phasko.bench import Cranking, Nuisances
-from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.clock import ClockSetting, crank_clock
 from phasko.core.crank.tooth_count import count_teeth
 from phasko.core.engine.firing_ripple import firing_ripple
 from tests.builders import FOUR, bench_recording, clock_of, pool_engine, profile, tooth_times
+from trials.measurements import measure_capture
 
 
 def swung_clock(index_deg: float | None = 276.0):

@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 
 from phasko.bench import Cranking, Shift
 from phasko.core.angles import wrap_cycle, wrap_difference
-from phasko.core.capture.steps import measure_capture
 from phasko.core.cycle.pattern import assign_edges, fit_pattern
 from phasko.core.documents.engine import CamEdge
 from tests.builders import COARSE_FOUR, FOUR, SIX, bench_recording, pool_engine, profile
+from trials.measurements import measure_capture
 
 PATTERN = [
     CamEdge(deg=40, kind="rising"),

@@ -13,11 +13,11 @@ from phasko.bench.scenario import PhaserCommand, idling
 from phasko.core.capture.cylinder_finding import cylinder_finding
 from phasko.core.capture.cylinder_view import cylinder_picture
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.cylinder import Corner, travel_deg
 from phasko.core.evidence.corners import Corners
 from phasko.core.evidence.observable import JobEvidence
 from tests.builders import FOUR, analysed, pool_engine, run_recording
+from trials.measurements import measure_capture
 
 PARKED_DEG = 590.0
 

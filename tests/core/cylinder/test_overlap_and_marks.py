@@ -12,7 +12,6 @@ from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.cylinder import FeltCylinder
 from phasko.core.cylinder.cranked_torque import OWN_DEG, cranked_torque
 from phasko.core.cylinder.least_squares import Known, fitted
@@ -22,6 +21,7 @@ from phasko.core.evidence.breathing_words import ManifoldPressure
 from phasko.core.evidence.observable import JobEvidence
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, analysed, pool_engine, run_recording
+from trials.measurements import measure_capture
 
 TIMING = pool_engine(FOUR).valve_timing
 assert TIMING is not None

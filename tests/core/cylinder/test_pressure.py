@@ -14,9 +14,9 @@ from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import idling
 from phasko.bench.sensors.transducers import PressureTransducer
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, analysed, codes, pool_engine, run_recording
+from trials.measurements import measure_capture
 
 TIMING = pool_engine(FOUR).valve_timing
 assert TIMING is not None

@@ -7,9 +7,8 @@ import pytest
 
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults
 from phasko.bench.probe import Probe
-from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.analyse import HashedCapture
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.capture.turn_strip import turn_strip
 from phasko.core.cycle.angle_grid import STEPS, CrankingCycles
 from phasko.core.cylinder import Cranked, IndexOffset, joined_index, tdc_by_speed
@@ -17,6 +16,8 @@ from phasko.core.cylinder.torque_fit import TurnFit
 from phasko.core.documents.engine import Wheel
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, SIX, pool_engine, run_recording
+from trials.analyses import analyse_job
+from trials.measurements import measure_capture
 
 
 def recorded(engine: str, drive: DriveFaults, clamp: bool = True, dead: int | None = None) -> Recording:

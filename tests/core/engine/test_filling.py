@@ -9,10 +9,10 @@ import pytest
 
 from phasko.bench import pool_engine
 from phasko.bench.faults import DriveFaults, EngineFaults, Spread
-from phasko.bench.run import run_engine
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.core.engine.filling import compression_left, cylinder_compression, patterns_at_rest
 from tests.builders import FOUR, SIX
+from trials.recordings import run_engine
 
 ALIKE = Spread(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 

@@ -7,11 +7,12 @@ from phasko.bench.faults import DriveFaults, EngineFaults, Spread
 from phasko.bench.probe import Probe
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
-from phasko.core.analyse import HashedCapture, analyse_job
-from phasko.core.capture.steps import measure_capture
+from phasko.core.analyse import HashedCapture
 from phasko.core.documents import Analysis
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, analysed, probabilities, run_recording
+from trials.analyses import analyse_job
+from trials.measurements import measure_capture
 
 LOSES = HallPickup(fault=HallFault(dropped_share=0.02))
 GAINS = HallPickup(fault=HallFault(added_per_s=4.0))

@@ -5,11 +5,12 @@ from __future__ import annotations
 import functools
 
 from phasko.bench import Shift
-from phasko.core.analyse import Beside, HashedCapture, analyse_job
+from phasko.core.analyse import Beside, HashedCapture
 from phasko.core.documents.job import JobDocument
 from phasko.core.handover import Facts, Head
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, bench_recording, pool_engine
+from trials.analyses import analyse_job
 
 PROFILE = pool_engine(FOUR)
 PITCH_DEG = 360.0 / 21.0

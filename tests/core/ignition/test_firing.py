@@ -11,14 +11,15 @@ import pytest
 from phasko.bench.faults import CylinderFault, DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import Run, run_engine
+from phasko.bench.recorder import ScopeSettings
+from phasko.bench.run import Run
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling, snapping, starting
 from phasko.bench.sensors.coil import CoilWiring
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.ignition.sparks import spark_times_s
 from phasko.core.signals.recording import Channel, Recording
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 FOUR = "corvane-2.1-four"
 

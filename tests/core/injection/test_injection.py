@@ -5,14 +5,14 @@ from __future__ import annotations
 import pytest
 
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents.analysis import InjectionResult
 from phasko.core.injection import injection_results
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, pool_engine
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 
 def injected(scenario: Scenario, *probes: Probe) -> InjectionResult:

@@ -6,14 +6,14 @@ import pytest
 
 from phasko.bench.faults import DriveFaults, EngineFaults, Spread
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import ScopeSettings, record_run
-from phasko.bench.run import run_engine
+from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
-from phasko.core.capture.steps import measure_capture
 from phasko.core.live import live_finding, live_reading
 from phasko.core.live.reading import LiveReading
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import pool_engine
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 FOUR = "corvane-2.1-four"
 TRUE = Spread(edge_deg=0.0, index_deg=0.0, build_deg=0.0)

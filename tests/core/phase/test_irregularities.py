@@ -7,13 +7,14 @@ from phasko.bench import pool_engine
 from phasko.bench.probe import Disturbance, Probe
 from phasko.bench.scenario import clear_flood_cranking
 from phasko.bench.sensors.hall import HallFault, HallPickup
-from phasko.core.analyse import HashedCapture, analyse_job
-from phasko.core.capture.steps import measure_capture
+from phasko.core.analyse import HashedCapture
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.engine import AuxWheel
 from phasko.core.phase.pulse_counts import odd_one_out
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, codes, run_recording
+from trials.analyses import analyse_job
+from trials.measurements import measure_capture
 
 EVEN = "haverel-1.3-even"
 WITH_AUX = "ostrin-1.6-distributor"

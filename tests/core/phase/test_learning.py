@@ -9,15 +9,16 @@ from phasko.bench import pool_engine
 from phasko.bench.faults import DriveFaults, EngineFaults
 from phasko.bench.pool import pool_engines
 from phasko.bench.probe import Probe
-from phasko.core.analyse import HashedCapture, analyse_job
+from phasko.core.analyse import HashedCapture
 from phasko.core.angles import wrap
-from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.wheel_recognition import learn_wheel
 from phasko.core.documents.engine import Cam, CamEdge
 from phasko.core.engine.open_points import open_points
 from phasko.core.engine.wheel import wheel_name
 from phasko.core.phase.learning import learnt_profile
 from tests.builders import SIX, codes, run_recording, without
+from trials.analyses import analyse_job
+from trials.measurements import measure_capture
 
 LIKE_TEETH = [name for name in pool_engines() if pool_engine(name).crank.known_wheel.slots]
 

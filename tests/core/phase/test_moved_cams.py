@@ -11,9 +11,9 @@ from phasko.bench.faults import DriveFaults, EngineFaults, PhaserFault
 from phasko.bench.probe import Probe
 from phasko.bench.scenario import PhaserCommand, clear_flood_cranking, idling
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, pool_engine, run_recording
+from trials.measurements import measure_capture
 
 TARRANT, DIESEL, FIVE = "tarrant-3.0-straight-six", "corvane-2.2-diesel", "haverel-2.4-five"
 

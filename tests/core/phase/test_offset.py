@@ -5,20 +5,22 @@ import re
 
 import numpy as np
 import pytest
-from benchmarks.accuracy import ROWS, errors
 
 from phasko.bench import Cranking, HallSensor, HookUp, Nuisances, Shift
 from phasko.bench.probe import Probe
-from phasko.bench.recorder import record_run
-from phasko.bench.run import run_engine
 from phasko.bench.scenario import PhaserCommand, Scenario
-from phasko.core.analyse import analyse_job
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import COARSE_FOUR, FOUR, SIX, analysed, bench_recording, pool_engine, profile
+from trials import cam_offsets
+from trials.analyses import analyse_job
+from trials.cache import cached_on_disk
+from trials.cam_offsets import ROWS
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 SEEDS_OF_TESTS = 15_000
+errors = cached_on_disk(cam_offsets.errors)
 BY_NAME = {row.name: row for row in ROWS}
 
 

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from benchmarks.sweeps import Measured, drawn_sweep, measured_sweep
+
+from trials import phaser_sweeps
+from trials.cache import cached_on_disk
+from trials.phaser_sweeps import Measured
+
+sweep_of_seed = cached_on_disk(phaser_sweeps.sweep_of_seed)
 
 
 @pytest.fixture(scope="module")
 def sweeps() -> list[Measured]:
-    return [measured_sweep(drawn_sweep(seed)) for seed in range(700, 708)]
+    return [sweep_of_seed(seed) for seed in range(700, 708)]
 
 
 def test_every_state_is_right_and_no_pulse_is_lost(sweeps: list[Measured]) -> None:

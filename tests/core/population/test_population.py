@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
-from benchmarks.population import REACH, Drawn, expected_fleet, held_of, index_fleet, index_held, usual_fleet
 
 from phasko.core.errors import DataError
 from phasko.core.population import KindReadings, index_of, population_of, spread_of
 from phasko.core.population.cams import EDGE_PRIOR_SD_DEG, WEAR_PRIOR_SD_DEG, _given_spreads
+from trials.fleets import REACH, Drawn, expected_fleet, held_of, index_fleet, index_held, usual_fleet
 
 
 @pytest.mark.parametrize("draw", [usual_fleet, expected_fleet])

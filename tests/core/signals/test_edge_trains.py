@@ -15,7 +15,6 @@ from phasko.bench.probe import Probe
 from phasko.bench.recorder import true_offsets_deg
 from phasko.bench.scenario import clear_flood_cranking, idling, snapping
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.crank.segments import segments_by_speed
 from phasko.core.phase.learning import learn_what_is_missing
 from phasko.core.signals.edge_trains import cam_trains, crank_edges
@@ -32,6 +31,7 @@ from tests.builders import (
     run_recording,
     without,
 )
+from trials.measurements import measure_capture
 
 LATE = 11.3
 

@@ -9,11 +9,11 @@ import pytest
 
 from phasko.bench.pool import pool_engine
 from phasko.bench.probe import Probe
-from phasko.core.capture.steps import measure_capture
 from phasko.core.phase.irregularities import SignalEvent, sensed
 from phasko.core.signals.gaps import unrecorded_spans
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, analysed, probabilities, run_recording
+from trials.measurements import measure_capture
 
 PROBES = [Probe("crank"), Probe("cam", cam="B1I"), Probe("cam", cam="B1E"), Probe("starter_current")]
 GAPS_S = ((1.2, 1.28), (2.1, 2.17))

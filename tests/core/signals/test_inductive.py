@@ -6,16 +6,17 @@ from scipy.optimize import brentq
 
 from phasko.bench.faults import Spread
 from phasko.bench.probe import Disturbance, Probe
-from phasko.bench.recorder import ScopeSettings, record_run, true_offsets_deg
-from phasko.bench.run import Run, run_engine
+from phasko.bench.recorder import ScopeSettings, true_offsets_deg
+from phasko.bench.run import Run
 from phasko.bench.scenario import clear_flood_cranking, starting
 from phasko.bench.sensors.inductive import InductivePickup
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.inductive import inductive_edges
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import codes, pool_engine, recording_of
+from trials.measurements import measure_capture
+from trials.recordings import record_run, run_engine
 
 STRAIGHT_SIX = "tarrant-3.0-straight-six"
 

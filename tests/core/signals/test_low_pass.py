@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 
 from phasko.bench import pool_engine
-from phasko.core.capture.steps import measure_capture
 from phasko.core.signals.levels import Levels
 from phasko.core.signals.low_pass import effect_on_edges, filtered
 from phasko.core.signals.recording import Channel, Recording
 from phasko.core.signals.switching import EdgeTrain, switching_edges
 from tests.builders import FOUR, bench_recording, codes, recording_of, square_wave
+from trials.measurements import measure_capture
 
 WAVE = square_wave(200, 40)
 

@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 
 from phasko.core.capture.measurement import CaptureMeasurement
-from phasko.core.capture.steps import measure_capture
 from phasko.core.standards import slack_of
 from tests.builders import FOUR, bench_recording, pool_engine
+from trials.measurements import measure_capture
 
 MM_PER_DEG = 8.0 * 21 / 360.0
 

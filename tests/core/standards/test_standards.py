@@ -10,7 +10,7 @@ import pytest
 from phasko.bench.faults import DriveFaults, EngineFaults, PhaserFault
 from phasko.bench.probe import Probe
 from phasko.bench.scenario import PhaserCommand, Scenario, clear_flood_cranking, idling, starting
-from phasko.core.analyse import Beside, HashedCapture, analyse_job
+from phasko.core.analyse import Beside, HashedCapture
 from phasko.core.documents import Analysis
 from phasko.core.documents.analysis import CaptureResult
 from phasko.core.documents.capture import Mark
@@ -18,6 +18,7 @@ from phasko.core.documents.job import JobDocument
 from phasko.core.documents.standards_results import ElongationResult, StandardResult
 from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, pool_engine, run_recording
+from trials.analyses import analyse_job
 
 SIX = "brimholt-3.2-six"
 

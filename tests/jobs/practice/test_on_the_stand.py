@@ -2,11 +2,11 @@
 
 import numpy as np
 import pytest
-from benchmarks.practice import GUESSES, LEARNERS, MACHINE, OPENS, points_of_everybody
 
 from phasko.bench.blind import drawn_car
 from phasko.jobs.practice.on_the_stand import CarOnTheStand, StandTest, cheapest_way, covers_of, truth_of
 from phasko.jobs.practice.testing import recording_minutes, runs
+from trials.learners import GUESSES, LEARNERS, MACHINE, OPENS, points_of_everybody
 
 SEEDS = range(31_000_000, 31_000_036, 7)
 """So few that they have to be spread over what can be wrong: the first ones all belong opened."""
@@ -62,7 +62,7 @@ def test_learners_of_mixed_skill_are_no_two_alike() -> None:
 
 
 def test_who_follows_the_machine_is_better_than_most_and_guessing_or_opening_every_engine_is_far_behind() -> None:
-    """A small part of ``benchmarks/practice.py``."""
+    """A small part of the table of learners in docs/practice.md."""
     rows = [points_of_everybody(seed, SOME)[0] for seed in SEEDS]
     mean = {name: float(np.mean([row[name] for row in rows])) for name in rows[0]}
     assert sum(mean[MACHINE] > mean[one.name] for one in SOME) >= 0.9 * len(SOME)

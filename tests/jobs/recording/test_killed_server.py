@@ -13,7 +13,7 @@ from phasko.jobs.captures import list_captures
 from phasko.store import Database
 from tests.builders import FOUR
 from tests.jobs.recording.test_recordings import job_of, samples_of
-from tests.serving import served
+from trials.serving import served
 
 
 def test_a_killed_server_keeps_what_it_received(tmp_path: Path) -> None:

@@ -414,10 +414,19 @@ class ProvenanceCapture(ResultPart):
 
 
 class Provenance(ResultPart):
+    """What a result was made by and from. ``code``: hash of the modules that decide a result; absent in results of
+    versions before 0.3."""
+
     software: str
     numbers: str
+    code: str | None = None
     captures: list[ProvenanceCapture]
     engine_sha256: str
+
+    @property
+    def label(self) -> str:
+        """Version and the first digits of the code's hash, as ``phasko 0.3.0+3f2a1b9c4d5e``."""
+        return f"{self.software}+{self.code[:12]}" if self.code else self.software
 
 
 class Analysis(ResultPart):

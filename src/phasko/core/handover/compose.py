@@ -93,7 +93,7 @@ def hand_over(facts: Facts) -> HandOver:
         notes=[_note(one.text, one.by, one.at.date().isoformat() if one.at else "") for one in told.notes],
         proof=proof(facts),
         owner=owner_page(facts),
-        software=facts.analysis.provenance.software,
+        software=facts.analysis.provenance.label,
         numbers=facts.analysis.provenance.numbers,
         engine_sha256=facts.analysis.provenance.engine_sha256,
     )

@@ -99,7 +99,7 @@ def _called(database: Database, job_id: int, analysed: JobAnalysis, verdict: Ver
         ],
         teardown=verdict.teardown,
         undecided=verdict.undecided,
-        software=source.software,
+        software=source.label,
         numbers=source.numbers,
         minutes=minutes_done(evidence),
     )

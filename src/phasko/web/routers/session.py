@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from phasko import __version__
+from phasko.code_hash import SHORT, code_hash
 from phasko.core.errors import RefusedError
 from phasko.keeping.people import Account, Role, reset_passphrase
 from phasko.web.door import SESSION_S, Door
@@ -17,13 +18,15 @@ router = APIRouter(prefix="/api/session", tags=["session"])
 
 
 class SessionState(BaseModel):
-    """Whether this server asks who is there, whether this browser has told, and then who it is. ``entry``: the last
-    line of the log, since which changes are to be listened for."""
+    """Whether this server asks who is there, whether this browser has told, and then who it is. ``code``: first digits
+    of the hash of the code that makes results, for whoever is in. ``entry``: the last line of the log, since which
+    changes are to be listened for."""
 
     model_config = ConfigDict(frozen=True)
     passphrase_needed: bool
     signed_in: bool
     version: str
+    code: str = ""
     name: str = ""
     role: Role | None = None
     entry: int | None = None
@@ -91,6 +94,7 @@ def _state(request: Request, door: Door, account: Account | None) -> SessionStat
         passphrase_needed=door.closed,
         signed_in=account is not None,
         version=__version__,
+        code=code_hash()[:SHORT] if account is not None else "",
         name=account.name if account is not None and named else "",
         role=account.role if account is not None else None,
         entry=live.newest() if account is not None else None,

@@ -91,7 +91,8 @@ function RestsOn({ jobId, provenance }: { jobId: number; provenance: Schemas["Pr
   return (
     <Box mt="5" fontSize="13px" color="mute">
       <Text>
-        {provenance.software}, numbers {provenance.numbers}
+        {provenance.software}
+        {provenance.code ? `, code ${provenance.code.slice(0, 12)}` : ""}, numbers {provenance.numbers}
       </Text>
       {provenance.captures.map((capture) => (
         <Text key={capture.sha256}>

@@ -47,6 +47,12 @@ export function WorkshopPage() {
           <Log />
         </Part>
       )}
+      <Part title="Program">
+        <Text>
+          Phasko {session.data.version}, code {session.data.code}
+        </Text>
+        <Text color="mute">Results are stored with both. A result of other code is shown as older until you accept the new one.</Text>
+      </Part>
     </Box>
   );
 }

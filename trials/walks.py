@@ -11,14 +11,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from benchmarks.call_faults import Truth
-from benchmarks.call_jobs import BenchJob
 from phasko.core.call import call
 from phasko.core.call.technician_tests import TESTS
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.documents.analysis import Verdict
 from phasko.core.documents.job import JobDocument, Look
 from phasko.core.evidence import JobEvidence
+from trials.drawn_faults import Truth
+from trials.drawn_jobs import BenchJob
 
 __all__ = ["Walk", "walked"]
 

@@ -6,8 +6,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from benchmarks.call_faults import DrawnFault
-from benchmarks.call_leads import leads, pressure_leads
 from phasko.bench.faults import EngineFaults, Spread
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings, record_run
@@ -15,6 +13,8 @@ from phasko.bench.run import Run, run_engine
 from phasko.bench.scenario import PhaserCommand, Scenario, clear_flood_cranking, idling
 from phasko.core.documents import EngineProfile
 from phasko.core.signals.recording import Channel, Recording
+from trials.drawn_faults import DrawnFault
+from trials.leads import leads, pressure_leads
 
 __all__ = ["drawn_recordings"]
 

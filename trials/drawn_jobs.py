@@ -12,13 +12,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from benchmarks.call_faults import Truth, drawn_fault, is_able
-from benchmarks.call_recordings import drawn_recordings
 from phasko.bench.pool import pool_engine, pool_engines
 from phasko.core import numbers
 from phasko.core.documents import EngineProfile
 from phasko.core.documents.job import Look
 from phasko.core.signals.recording import Recording
+from trials.drawn_faults import Truth, drawn_fault, is_able
+from trials.drawn_recordings import drawn_recordings
 
 __all__ = ["MIXES", "BenchJob", "drawn_job"]
 
