@@ -1,5 +1,6 @@
 """What tests of several layers stand on, and which of them share what is slow to set up."""
 
+import os
 import shutil
 from collections.abc import Iterator
 from contextlib import closing
@@ -25,6 +26,8 @@ def pytest_addoption(parser: pytest.Parser) -> None:
 
 
 def pytest_configure(config: pytest.Config) -> None:
+    # Read where decorators need it, before there is a fixture.
+    os.environ["PHASKO_LEVEL"] = config.getoption("--level")
     # Workers report to the first process, which alone keeps the records.
     if hasattr(config, "workerinput"):
         return

@@ -10,6 +10,7 @@ import ast
 import functools
 import hashlib
 import json
+import os
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from pathlib import Path
@@ -18,7 +19,7 @@ from typing import Any
 import grimp
 import pytest
 
-__all__ = ["LEVELS", "Record", "is_fast", "own_packages", "own_packages_hash", "select"]
+__all__ = ["LEVELS", "Record", "examples", "is_fast", "own_packages", "own_packages_hash", "select"]
 
 LEVELS = ("quick", "normal", "all")
 ROOT = Path(__file__).resolve().parents[1]
@@ -28,6 +29,11 @@ FAST_S = 0.25
 """A test that takes longer, set-up included, is not part of the quick level."""
 _SHOWN_S = 0.1
 """Shorter durations are not stored: the file stays small, and a new test counts as fast until it was measured."""
+
+
+def examples(normal: int, exhaustive: int) -> int:
+    """How many generated examples a test tries: fewer, unless everything is tested."""
+    return exhaustive if os.environ.get("PHASKO_LEVEL") == "all" else normal
 
 
 def select(items: list[pytest.Item], level: str) -> tuple[list[pytest.Item], list[pytest.Item]]:

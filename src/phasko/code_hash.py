@@ -50,7 +50,8 @@ def software_label() -> str:
 def decides_results(module: str) -> bool:
     """Return whether a module, by its dotted name below ``phasko``, is part of the hash."""
     path = "/".join(module.split(".")[1:])
-    return _is_deciding(path) or _is_deciding(f"{path}.py")
+    names = (path, f"{path}.py")
+    return any(_within(name, _DECIDING) for name in names) and not any(_within(name, _NOT_DECIDING) for name in names)
 
 
 def hash_of_sources(package: Path, libraries: tuple[str, ...] = ()) -> str:

@@ -14,7 +14,8 @@ from selenium.webdriver.remote.webdriver import WebDriver
 
 from tests.browser.hands import press, seen, waits
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/ui", "web/src/features")
 
 AXE = (Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]

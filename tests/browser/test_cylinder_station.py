@@ -11,7 +11,8 @@ from tests.browser.hands import page_reads, press, reads, seen
 from tests.browser.test_first_job import new_job
 from tests.browser.test_seal_station import open_job
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/features/cylinder", "src/phasko/core/cylinder")
 
 
 def test_valves_that_follow_a_slipped_hub_are_said_and_open_the_engine(browser: WebDriver, server: str) -> None:

@@ -15,7 +15,8 @@ from selenium.webdriver.remote.webelement import WebElement
 from tests.browser.hands import page_reads, press, reads, seen, tab_to, waits
 from tests.builders import profile_dict
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/features/engines", "src/phasko/jobs/engine_profiles.py")
 
 
 def field(browser: WebDriver, place: str) -> WebElement:

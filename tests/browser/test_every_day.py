@@ -22,6 +22,13 @@ from tests.browser.test_first_job import new_job, open_board, small_capture
 from tests.builders import FOUR, run_recording
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = (
+    "web/src/ui",
+    "web/src/features/settings",
+    "web/src/features/job",
+    "web/src/features/why",
+    "web/src/features/glossary",
+)
 
 
 def focus(browser: WebDriver) -> str:
@@ -39,6 +46,7 @@ def test_a_file_dropped_at_another_station_is_caught(browser: WebDriver, server:
     assert browser.current_url.endswith("/captures")
 
 
+@pytest.mark.exhaustive
 def test_a_photo_dropped_at_a_station_stays_there(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Ferry tender 24")
     press(browser, "2")
@@ -76,6 +84,7 @@ def test_what_was_taken_out_can_always_be_brought_back(browser: WebDriver, serve
     assert not focus(browser).startswith("body"), "the focus is not lost with the button"
 
 
+@pytest.mark.exhaustive
 def test_a_pressure_asks_for_its_cylinder(browser: WebDriver, server: str) -> None:
     recording = run_recording(FOUR, [Probe("crank"), Probe("cylinder_pressure", cylinder=3)], 43)[0]
     columns = {f"Ch {k}": c.samples for k, c in enumerate(recording.channels, start=1)}
@@ -93,6 +102,7 @@ def test_a_pressure_asks_for_its_cylinder(browser: WebDriver, server: str) -> No
     reads(browser, "capture", "cylinder pressure")
 
 
+@pytest.mark.exhaustive
 def test_a_station_on_paper_holds_its_finding_and_the_case(browser: WebDriver, server: str) -> None:
     browser.get(f"{server}/jobs/17/call")
     reads(browser, "headline", "Open up")
@@ -115,6 +125,7 @@ def test_a_station_on_paper_holds_its_finding_and_the_case(browser: WebDriver, s
         )
 
 
+@pytest.mark.exhaustive
 def test_keys_of_one_letter_can_be_switched_off(browser: WebDriver, server: str) -> None:
     browser.get(server)
     seen(browser, "job")
@@ -136,6 +147,7 @@ def test_keys_of_one_letter_can_be_switched_off(browser: WebDriver, server: str)
     waits(browser).until(lambda b: b.current_url.endswith("/engines"))
 
 
+@pytest.mark.exhaustive
 def test_units_are_set_once(browser: WebDriver, server: str) -> None:
     browser.get(f"{server}/settings")
     tab_to(browser, "kPa").send_keys(Keys.ENTER)
@@ -148,6 +160,7 @@ def test_units_are_set_once(browser: WebDriver, server: str) -> None:
     reads(browser, "flag-B1I", "wheel teeth late")
 
 
+@pytest.mark.exhaustive
 def test_words_and_reasons_are_one_key_or_one_press_away(browser: WebDriver, server: str) -> None:
     browser.get(f"{server}/jobs/17/phase")
     reads(browser, "headline-number", "17.1° late")
@@ -211,6 +224,7 @@ LONG_NAME = ("Ferry tender of the outer harbour, which pulls the barges with gra
 TWELVE = ["P0016", "P0017", "P0335", "P0340", "P0300", "P0301", "P0302", "P0303", "P0304", "P0011", "P0014", "P0420"]
 
 
+@pytest.mark.exhaustive
 def test_a_name_of_two_hundred_letters_and_twelve_codes_fold(browser: WebDriver, server: str) -> None:
     body = {"vehicle": LONG_NAME, "complaint": "Stalls at the first bump. " * 12, "codes": TWELVE, "engine_id": 1}
     job = httpx.post(f"{server}/api/jobs", json=body, timeout=30.0).json()["id"]

@@ -21,7 +21,8 @@ from tests.builders import job_with_capture
 from tests.fleet.test_teaching import car, kept, pistons_felt
 from trials.serving import served
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/features/fleet", "src/phasko/fleet")
 
 
 @pytest.fixture(scope="module")

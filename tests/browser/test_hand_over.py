@@ -17,6 +17,7 @@ from tests.browser.hands import drop, gone, page_reads, press, reads, seen, seve
 from tests.browser.test_first_job import new_job, open_board, small_capture
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/handover", "web/src/features/logbook", "web/src/features/photos")
 
 NAME = "Regatta launch 4"
 
@@ -70,6 +71,7 @@ def test_from_the_call_to_the_proof_by_keyboard(browser: WebDriver, server: str)
     assert NAME in reads(browser, "closed-call", NAME)
 
 
+@pytest.mark.exhaustive
 def test_the_first_word_is_copied_with_one_key(browser: WebDriver, server: str) -> None:
     browser.execute_cdp_cmd(
         "Browser.grantPermissions", {"permissions": ["clipboardReadWrite", "clipboardSanitizedWrite"]}
@@ -101,6 +103,7 @@ def paper_text(browser: WebDriver) -> str:
     )
 
 
+@pytest.mark.exhaustive
 def test_every_page_is_shown_as_it_is_printed(browser: WebDriver, server: str) -> None:
     browser.get(f"{server}/jobs/{job_of(server, 'Post car 5')}/hand-over")
     reads(browser, "hand-over-headline", "Chain jumped one pitch early, confirmed.")
@@ -117,6 +120,7 @@ def test_every_page_is_shown_as_it_is_printed(browser: WebDriver, server: str) -
     assert wide <= 768
 
 
+@pytest.mark.exhaustive
 def test_a_photo_is_added_captioned_and_brought_back(browser: WebDriver, server: str, tmp_path: Path) -> None:
     new_job(browser, server, "Ferry tender 6")
     to_station(browser, "2", "look")
@@ -136,6 +140,7 @@ def test_a_photo_is_added_captioned_and_brought_back(browser: WebDriver, server:
     assert browser.find_elements(By.CSS_SELECTOR, "[data-testid='photo']") == []
 
 
+@pytest.mark.exhaustive
 def test_a_vehicle_over_the_years_and_a_new_job_of_it(browser: WebDriver, server: str) -> None:
     job_id = job_of(server, "Post car 5")
     browser.get(f"{server}/jobs/{job_id}/vehicle")
@@ -145,6 +150,7 @@ def test_a_vehicle_over_the_years_and_a_new_job_of_it(browser: WebDriver, server
     assert len(httpx.get(f"{server}/api/jobs/{job_id}/timeline", timeout=60.0).json()["entries"]) == 2
 
 
+@pytest.mark.exhaustive
 def test_a_capture_gets_a_name(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Ferry tender 7")
     drop(browser, small_capture("tender-7", 73))

@@ -13,7 +13,8 @@ from selenium.webdriver.support.select import Select
 from tests.browser.hands import page_reads, press, reads, tab_to, waits
 from tests.browser.test_first_job import open_board
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/features/board", "src/phasko/jobs/opening.py")
 
 
 def field(browser: WebDriver, label: str) -> object:

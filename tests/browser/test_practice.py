@@ -13,7 +13,8 @@ from phasko.bench.pool import pool_engine
 from phasko.core.practice.lessons import LESSONS
 from tests.browser.hands import page_reads, press, reads, tab_to, waits
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/features/practice", "src/phasko/jobs/practice")
 
 
 def test_a_car_is_taken_looked_at_called_and_told(browser: WebDriver, server: str) -> None:

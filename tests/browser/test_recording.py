@@ -14,6 +14,7 @@ from tests.browser.test_first_job import new_job
 from tests.browser.test_seal_station import open_job
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/record", "web/src/features/hookup", "src/phasko/jobs/recording")
 
 PATIENCE_S = 40
 
@@ -34,7 +35,12 @@ def wide(browser: WebDriver, width: int) -> None:
 
 
 @pytest.mark.parametrize(
-    ("width", "vehicle"), [(1280, "Sled dog van 1"), (768, "Sled dog van 2"), (390, "Sled dog van 4")]
+    ("width", "vehicle"),
+    [
+        (1280, "Sled dog van 1"),
+        pytest.param(768, "Sled dog van 2", marks=pytest.mark.exhaustive),
+        pytest.param(390, "Sled dog van 4", marks=pytest.mark.exhaustive),
+    ],
 )
 def test_a_whole_job_without_a_mouse(browser: WebDriver, server: str, width: int, vehicle: str) -> None:
     wide(browser, width)
@@ -99,6 +105,7 @@ def test_a_caution_that_is_not_ticked_keeps_the_button_off(browser: WebDriver, s
     assert not browser.find_elements(By.CSS_SELECTOR, "[data-testid='recording']")
 
 
+@pytest.mark.exhaustive
 def test_the_sync_drive_is_turned_into_its_window(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Beach tractor 2", "4")
     reads(browser, "record-missing", "Simulated scope")
@@ -113,6 +120,7 @@ def test_the_sync_drive_is_turned_into_its_window(browser: WebDriver, server: st
     several(browser, "capture", 2)
 
 
+@pytest.mark.exhaustive
 def test_the_hook_up_goes_on_one_page(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Quarry crane 1", "3")
     reads(browser, "headline", "rounds")
@@ -123,6 +131,7 @@ def test_the_hook_up_goes_on_one_page(browser: WebDriver, server: str) -> None:
     reads(browser, "headline", "rounds")
 
 
+@pytest.mark.exhaustive
 def test_readings_with_a_meter_give_a_verdict(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Grader 2", "3")
     reads(browser, "headline", "leads")

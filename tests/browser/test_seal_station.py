@@ -13,6 +13,7 @@ from tests.browser.hands import gone, page_reads, press, reads, seen, tab_to
 from tests.browser.test_first_job import new_job, open_board
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/compression", "web/src/features/road")
 
 
 def open_job(browser: WebDriver, server: str, vehicle: str, station: str = "5") -> None:
@@ -45,6 +46,7 @@ def test_without_a_capture_it_says_what_to_record(browser: WebDriver, server: st
     page_reads(browser, "fuel disabled")
 
 
+@pytest.mark.exhaustive
 def test_the_span_is_adjusted_by_keyboard_and_given_back(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Harbour pick-up 7")
     reads(browser, "headline", "compress alike")
@@ -58,6 +60,7 @@ def test_the_span_is_adjusted_by_keyboard_and_given_back(browser: WebDriver, ser
     reads(browser, "seal-controls", "settled speed")
 
 
+@pytest.mark.exhaustive
 def test_a_stretch_too_short_is_refused_with_the_reason_and_the_controls_stay(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Harbour pick-up 7")
     reads(browser, "headline", "compress alike")
@@ -73,6 +76,7 @@ def test_a_stretch_too_short_is_refused_with_the_reason_and_the_controls_stay(br
     assert seen(browser, "case").text == case
 
 
+@pytest.mark.exhaustive
 def test_a_cylinder_taken_out_tells_its_place_in_the_firing_order(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Quarry crane 1")
     reads(browser, "headline", "Cylinder 3")
@@ -86,11 +90,13 @@ def test_a_cylinder_taken_out_tells_its_place_in_the_firing_order(browser: WebDr
     gone(browser, "firing-order")
 
 
+@pytest.mark.exhaustive
 def test_breathing_beside_the_dead_cylinder_names_no_other(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Quarry crane 1")
     assert "no other is named" in reads(browser, "breathing", "exhaust pulses")
 
 
+@pytest.mark.exhaustive
 def test_a_drive_stands_with_its_figures(browser: WebDriver, server: str) -> None:
     open_job(browser, server, "Snow plough 1")
     text = reads(browser, "road-test", "breathing, not the meter")

@@ -6,6 +6,7 @@ import re
 import urllib.request
 from pathlib import Path
 
+import pytest
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.wheel_input import ScrollOrigin
@@ -22,6 +23,8 @@ from phasko.formats import WRITTEN, Table
 from tests.browser.hands import drop, page_reads, press, reads, seen, tab_to, to_station, waits
 from tests.browser.test_first_job import new_job, open_board
 from tests.builders import FOUR, run_recording
+
+OWN_PLACES = ("web/src/features/signals", "web/src/features/import")
 
 MARK = "input[placeholder='what happened then']"
 SLOW = ScopeSettings(rate_hz=20_000.0)
@@ -86,6 +89,7 @@ def span(browser: WebDriver) -> tuple[float, float]:
     return float(low), float(rest.removesuffix(" s"))
 
 
+@pytest.mark.exhaustive
 def test_zoom_pan_and_rulers_by_keyboard_count_the_teeth(browser: WebDriver, server: str) -> None:
     """As many rising crank edges as wheel teeth lie between the rulers, two fewer where the gap does."""
     dropped(browser, server, "Road roller 4", 82)
@@ -124,6 +128,7 @@ def rising_crank_edges(text: str) -> int:
     return int(crank.rsplit(", ", 1)[1].split(" ")[0])
 
 
+@pytest.mark.exhaustive
 def test_the_mouse_zooms_about_its_place_and_drags(browser: WebDriver, server: str) -> None:
     dropped(browser, server, "Road roller 9", 86)
     whole = span(browser)
@@ -140,6 +145,7 @@ def test_the_mouse_zooms_about_its_place_and_drags(browser: WebDriver, server: s
     assert abs((moved[1] - moved[0]) - (near[1] - near[0])) < 0.01 * (near[1] - near[0]) + 0.002
 
 
+@pytest.mark.exhaustive
 def test_lanes_are_hidden_and_laid_over(browser: WebDriver, server: str) -> None:
     dropped(browser, server, "Road roller 5", 83)
     high = plot(browser).size["height"]
@@ -163,6 +169,7 @@ def test_a_mark_is_set_named_and_kept_though_the_page_is_left_at_once(browser: W
     waits(browser).until(lambda b: marks(b) == ["stumble"])
 
 
+@pytest.mark.exhaustive
 def test_marks_named_one_right_after_the_other_are_all_kept(browser: WebDriver, server: str) -> None:
     """Each is made from what the one before left: nobody is told that somebody else, who is himself, was faster."""
     dropped(browser, server, "Road roller 7", 84)
@@ -180,6 +187,7 @@ def marks(browser: WebDriver) -> list[str | None]:
     return [field.get_attribute("value") for field in browser.find_elements(By.CSS_SELECTOR, MARK)]
 
 
+@pytest.mark.exhaustive
 def test_a_bundle_is_handed_on_and_opened(browser: WebDriver, server: str, tmp_path: Path) -> None:
     """What a colleague gets opens as a job of its own, with the same reading."""
     open_board(browser, server)

@@ -20,7 +20,8 @@ from tests.browser.hands import press, reads, seen, several, tab_to
 from tests.browser.test_seal_station import open_job
 from tests.builders import pool_engine
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/features/standards", "src/phasko/jobs/library")
 
 TRIPLE = "pellowe-1.0-triple"
 

@@ -18,7 +18,8 @@ from tests.browser.hands import gone, reads, seen
 from tests.builders import job_with_capture
 from trials.serving import served
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.exhaustive]
+OWN_PLACES = ("web/src/features/updates", "src/phasko/jobs/rejudging.py")
 
 
 @pytest.fixture

@@ -24,6 +24,7 @@ from tests.builders import FOUR, bench_files, pool_engine
 from trials.serving import served
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/workshop",)
 SECRET = "four good long words"
 
 
@@ -83,6 +84,7 @@ def test_a_colleagues_change_is_not_written_over_and_what_was_typed_stays(
     assert stored["costs"]["labour_per_hour"] == 85.0  # type: ignore[index]
 
 
+@pytest.mark.exhaustive
 def test_theirs_can_be_taken_instead(workshop: Running, browser: WebDriver) -> None:
     browser.get(f"{workshop.address}/jobs/{workshop.job_id}/call")
     seen(browser, "call-settings")

@@ -15,10 +15,13 @@ from phasko.keeping.people import add_person
 from phasko.store import Database
 from trials.serving import served
 
+OWN_PLACES = ("docs/api.md", "src/phasko/web")
+
 PAGE = Path(__file__).parents[2] / "docs" / "api.md"
 BLOCKS = re.findall(r"```(console|python)\n(.*?)```", PAGE.read_text(encoding="utf-8"), re.DOTALL)
 
 
+@pytest.mark.exhaustive
 def test_every_example_runs_as_it_stands(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:

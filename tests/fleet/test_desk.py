@@ -19,6 +19,8 @@ from phasko.jobs.engine_profiles import save_engine
 from phasko.jobs.opening import open_job
 from phasko.store import Database
 
+OWN_PLACES = ("src/phasko/fleet",)
+
 PATIENCE_S = 600.0
 
 
@@ -48,6 +50,7 @@ def ended(desk: FleetDesk) -> FleetState:
     return state
 
 
+@pytest.mark.exhaustive
 def test_it_runs_to_its_end_and_is_not_begun_twice(desk: FleetDesk) -> None:
     assert (desk.state().running, desk.state().made_at) == (False, None)
     desk.start()

@@ -20,6 +20,8 @@ from phasko.fleet.tables import FleetTables
 from phasko.fleet.units import found_units
 from trials.serving import free_port
 
+OWN_PLACES = ("src/phasko/fleet",)
+
 NAMES = {"island/jumped/late", *(f"island/sound/car{i}" for i in range(6))}
 
 
@@ -104,6 +106,7 @@ def test_killed_in_the_middle_and_started_again_none_is_lost_and_none_twice(flee
     assert sorted(names) == sorted(NAMES)
 
 
+@pytest.mark.exhaustive
 def test_a_killed_worker_costs_nothing(fleet_folder: Path, tmp_path: Path) -> None:
     killed: list[int] = []
 
@@ -153,6 +156,7 @@ def test_a_cluster_that_does_not_answer_is_told_in_words(
         analyse_fleet(found_units([fleet_folder]), tmp_path / "out", nobody)
 
 
+@pytest.mark.exhaustive
 def test_a_cluster_lost_on_the_way_costs_nothing_that_was_done(
     fleet_folder: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -16,6 +16,7 @@ from phasko.core.errors import DataError
 from phasko.formats.apart import read_apart
 from phasko.formats.registry import FORMATS, WRITTEN, WritableFormat, format_of, formats_page, supported_formats
 from phasko.formats.table import FileBytes, Table
+from tests.levels import examples
 
 DESCRIPTION = json.dumps(
     {
@@ -110,7 +111,7 @@ def test_a_cut_file_is_an_error_or_a_shorter_recording(name: str, kept: float) -
 
 
 @pytest.mark.parametrize("name", [name for name in MADE if name not in APART])
-@settings(max_examples=40, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=examples(20, 60), derandomize=True, suppress_health_check=[HealthCheck.too_slow])
 @given(changes=st.lists(st.tuples(st.integers(0, 20_000), st.integers(0, 255)), min_size=1, max_size=8))
 @pytest.mark.filterwarnings("ignore")
 def test_a_lying_file_is_an_error_or_a_table(name: str, changes: list[tuple[int, int]]) -> None:
@@ -119,7 +120,7 @@ def test_a_lying_file_is_an_error_or_a_table(name: str, changes: list[tuple[int,
 
 
 @pytest.mark.parametrize("name", APART)
-@settings(max_examples=8, derandomize=True)
+@settings(max_examples=examples(3, 12), derandomize=True)
 @given(changes=st.lists(st.tuples(st.integers(0, 20_000), st.integers(0, 255)), min_size=1, max_size=8))
 def test_a_lying_file_takes_down_its_own_process_at_most(name: str, changes: list[tuple[int, int]]) -> None:
     """The same in fewer tries, since each one starts a process."""
@@ -140,14 +141,14 @@ def spoilt(name: str, changes: list[tuple[int, int]]) -> bytes:
     return bytes(data)
 
 
-@settings(max_examples=150, derandomize=True)
+@settings(max_examples=examples(60, 200), derandomize=True)
 @given(st.binary(max_size=400))
 @pytest.mark.filterwarnings("ignore")
 def test_noise_is_refused_or_read(data: bytes) -> None:
     read_or_refused(data)
 
 
-@settings(max_examples=200, derandomize=True)
+@settings(max_examples=examples(60, 250), derandomize=True)
 @given(st.text(alphabet='0123456789.,;:-+eE \t\n"#|abVst()°', max_size=300))
 def test_text_of_any_kind_is_refused_or_read(text: str) -> None:
     read_or_refused(text.encode())

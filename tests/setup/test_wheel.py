@@ -16,6 +16,8 @@ from pathlib import Path
 
 import pytest
 
+OWN_PLACES = ("pyproject.toml", "hatch_build.py", "scripts/front_end.py", "requirements-run.lock", "web/package.json")
+
 ROOT = Path(__file__).parents[2]
 
 
@@ -72,6 +74,7 @@ def _get(address: str) -> bytes:
     raise last
 
 
+@pytest.mark.exhaustive
 def test_the_page_is_served_from_the_wheel(address: str) -> None:
     page = _get(f"{address}/").decode()
     script = page.split('src="')[1].split('"')[0]
@@ -79,6 +82,7 @@ def test_the_page_is_served_from_the_wheel(address: str) -> None:
     assert len(_get(address + script)) > 10_000
 
 
+@pytest.mark.exhaustive
 def test_the_wheel_holds_page_typeface_and_engines_but_no_tests(wheel: Path) -> None:
     names = zipfile.ZipFile(wheel).namelist()
     assert "phasko/web/static/index.html" in names

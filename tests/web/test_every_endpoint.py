@@ -19,10 +19,11 @@ from schemathesis.specs.openapi.schemas import OpenApiSchema
 from phasko.store import Database
 from phasko.web.app import create_app
 from phasko.web.door import Door
+from tests.levels import examples
 from tests.web.broken_workshop import KNOWN, broken_workshop
 
-EXAMPLES = int(os.environ.get("PHASKO_EXAMPLES", "8"))
-"""So many of each; a long run is made with more."""
+EXAMPLES = int(os.environ.get("PHASKO_EXAMPLES", examples(3, 30)))
+"""So many of each; a longer run can be asked for."""
 
 
 @pytest.fixture(scope="module")

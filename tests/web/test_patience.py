@@ -16,6 +16,8 @@ import pytest
 
 from trials.serving import answers, served
 
+OWN_PLACES = ("src/phasko/web",)
+
 HALF = b"GET /api/session HTTP/1.1\r\nhost: 127.0.0.1\r\nx-slow: "
 
 
@@ -41,6 +43,7 @@ def closed_within(connection: socket.socket, patience_s: float) -> bool:
         return False
 
 
+@pytest.mark.exhaustive
 def test_hundreds_of_half_open_connections_stop_nobody(port: int) -> None:
     """More than one address may hold: those beyond are closed, and all of them once the request does not come."""
     held = []
@@ -60,6 +63,7 @@ def test_hundreds_of_half_open_connections_stop_nobody(port: int) -> None:
         one.close()
 
 
+@pytest.mark.exhaustive
 def test_a_whole_request_is_answered_however_slowly_it_is_typed(port: int) -> None:
     with socket.create_connection(("127.0.0.1", port), timeout=5) as one:
         for piece in (b"GET /api/session HTTP/1.1\r\n", b"host: 127.0.0.1\r\n", b"connection: close\r\n\r\n"):
@@ -81,6 +85,7 @@ def tls_port(tmp_path_factory: pytest.TempPathFactory) -> Iterator[int]:
         yield running.port
 
 
+@pytest.mark.exhaustive
 def test_handshakes_that_never_come_stop_nobody(tls_port: int) -> None:
     held = [socket.create_connection(("127.0.0.1", tls_port), timeout=5) for _ in range(600)]
     assert "strict-transport-security" in answers(f"https://127.0.0.1:{tls_port}")

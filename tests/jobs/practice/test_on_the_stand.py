@@ -61,6 +61,7 @@ def test_learners_of_mixed_skill_are_no_two_alike() -> None:
     assert LEARNERS[-1].understands > LEARNERS[0].understands + 0.4
 
 
+@pytest.mark.exhaustive
 def test_who_follows_the_machine_is_better_than_most_and_guessing_or_opening_every_engine_is_far_behind() -> None:
     """A small part of the table of learners in docs/practice.md."""
     rows = [points_of_everybody(seed, SOME)[0] for seed in SEEDS]
