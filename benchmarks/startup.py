@@ -25,8 +25,8 @@ from trials.serving import free_port
 
 LIBRARIES = "import numpy, scipy, pydantic, fastapi, uvicorn, sqlalchemy.orm, pyarrow.csv, numcodecs, PIL.Image, argon2"
 WAYS_IN = {
-    "phasko serve": "import phasko.web.serving",
-    "phasko analyze": "import phasko.cli, phasko.jobs.from_files",
+    "phasko serve": "import gc; gc.disable(); import phasko.web.serving",
+    "phasko analyze": "import gc; gc.disable(); import phasko.cli, phasko.jobs.from_files",
     "reader of WAV": "import phasko.readers.wav",
     "reader of HDF5": "import phasko.readers.hdf5, h5py",
     "reader of MDF4": "import phasko.readers.mdf, asammdf",

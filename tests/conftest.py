@@ -22,7 +22,7 @@ settings.load_profile("untimed")
 def pytest_addoption(parser: pytest.Parser) -> None:
     group = parser.getgroup("levels")
     group.addoption("--level", choices=LEVELS, default="normal", help="how much is tested: see CONTRIBUTING.md")
-    group.addoption("--record", action="store_true", help="store which files were green and, at level all, durations")
+    group.addoption("--record", action="store_true", help="store durations, and which files were green")
 
 
 def pytest_configure(config: pytest.Config) -> None:
@@ -33,7 +33,7 @@ def pytest_configure(config: pytest.Config) -> None:
         return
     forget_old_entries(cache_folder())
     if config.getoption("--record"):
-        config.pluginmanager.register(Record(config.getoption("--level")))
+        config.pluginmanager.register(Record())
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:

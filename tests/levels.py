@@ -169,8 +169,7 @@ def _files_of(place: Path) -> Iterable[Path]:
 class Record:
     """What a run says of its tests, for the files beside this one: durations, and which files were green."""
 
-    def __init__(self, level: str) -> None:
-        self._level = level
+    def __init__(self) -> None:
         self._seconds: dict[str, float] = defaultdict(float)
         self._set_up: dict[str, float] = defaultdict(float)
         self._failed: set[str] = set()
@@ -193,10 +192,11 @@ class Record:
             if file not in self._failed:
                 green[file] = own_packages_hash(file)
         _store(GREEN, {file: value for file, value in green.items() if (ROOT / file).is_file()})
-        if self._level == "all":
-            slow = {name: round(s, 2) for name, s in self._seconds.items() if s >= _SHOWN_S}
-            slow |= {file: round(s, 2) for file, s in self._set_up.items() if s > FAST_S}
-            _store(DURATIONS, slow)
+        seconds = self._seconds | {file: s for file, s in self._set_up.items() if s > FAST_S}
+        slow = {name: s for name, s in _stored(DURATIONS).items() if _file_of(name) not in self._set_up}
+        slow |= {name: s for name, s in _stored(DURATIONS).items() if name not in seconds and "::" in name}
+        slow |= {name: round(s, 1) for name, s in seconds.items() if s >= _SHOWN_S}
+        _store(DURATIONS, {name: s for name, s in slow.items() if (ROOT / _file_of(name)).is_file()})
 
 
 def _store(path: Path, values: dict[str, Any]) -> None:

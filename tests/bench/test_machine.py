@@ -9,7 +9,7 @@ import pytest
 
 from phasko.bench.faults import CylinderFault, EngineFaults, Spread
 from phasko.bench.machine import build_machine, intake_and_exhaust_cams, is_diesel, throttle_area_m2
-from phasko.bench.physics.kernel import CYLINDER_COLUMNS, Machine
+from phasko.bench.physics.inputs import CYLINDER_COLUMNS, Machine
 from phasko.bench.pool import pool_engines
 from phasko.bench.scenario import Scenario
 from tests.bench.test_physics import EXACT

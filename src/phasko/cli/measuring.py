@@ -7,6 +7,7 @@ from argparse import Namespace
 from pathlib import Path
 
 from phasko.cli.parts import Commands
+from phasko.loading import collector_paused
 
 __all__ = ["add"]
 
@@ -37,7 +38,8 @@ def add(commands: Commands) -> None:
 
 
 def _analyze(parsed: Namespace) -> int:
-    from phasko.jobs.from_files import analyse_files
+    with collector_paused():
+        from phasko.jobs.from_files import analyse_files
 
     analysis = analyse_files(parsed.captures, parsed.engine, parsed.reference, parsed.job)
     if parsed.json:

@@ -6,6 +6,7 @@ from argparse import Namespace
 from pathlib import Path
 
 from phasko.cli.parts import Commands, add_data
+from phasko.loading import collector_paused
 
 __all__ = ["add"]
 
@@ -33,7 +34,8 @@ def add(commands: Commands) -> None:
 
 
 def _serve(parsed: Namespace) -> int:
-    from phasko.web.serving import Serving, serve
+    with collector_paused():
+        from phasko.web.serving import Serving, serve
 
     how = Serving(
         host=parsed.host,
