@@ -55,3 +55,5 @@ def test_the_older_call_stands_until_it_is_taken_over(browser: WebDriver, older:
     browser.get(f"{older}/")
     gone(browser, "update-note")
     assert "open up" not in browser.find_element(By.TAG_NAME, "main").text
+    # The page listens until it is left, and its server ends before the browser does.
+    browser.get("about:blank")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from phasko.bench import HookUp, Shift
+from phasko.code_hash import software_label
 from phasko.report import plain_text
 from tests.builders import COARSE_FOUR, FOUR, analysed, bench_recording
 
@@ -70,3 +71,9 @@ def test_another_wheel_is_named() -> None:
 @pytest.mark.parametrize("word", ["None", "nan", "credible", "posterior"])
 def test_no_word_of_the_machine_shows(word: str) -> None:
     assert word not in text_of(Shift({"B1I": 6.0}))
+
+
+def test_it_ends_with_the_version_and_the_code_that_made_it() -> None:
+    analysis = analysed(bench_recording())
+    last = plain_text(analysis).splitlines()[-1]
+    assert last == f"{software_label()}, numbers {analysis.provenance.numbers}"

@@ -16,6 +16,8 @@ from phasko.store.models import Attempt
 from tests.web.caller import Caller
 from tests.web.conftest import shared, signed_in
 
+OWN_PLACES = ("src/phasko/jobs/practice", "src/phasko/web/routers/practising.py")
+
 TELLS_THE_CALL = (
     "why",
     "result",
@@ -71,6 +73,7 @@ def test_no_page_tells_the_call_before_the_learner_has_called(call: Caller, open
         assert call("GET", f"/practice/api/jobs/{job}/{page}").status_code == 200, page
 
 
+@pytest.mark.exhaustive
 def test_the_analysis_has_its_measurements_and_no_judgement(call: Caller, opened: Database) -> None:
     job = begun(opened)
     sent(call, "POST", f"/api/practice/jobs/{job}/looks", json={"question": "marks"})
@@ -125,6 +128,7 @@ def test_practice_and_workshop_know_nothing_of_each_other(call: Caller, opened: 
     assert call("GET", "/api/practice/jobs/99").status_code == 404
 
 
+@pytest.mark.exhaustive
 def test_a_recording_goes_on_the_clock_and_the_leads_stay_on(call: Caller, opened: Database) -> None:
     job = begun(opened)
     path = f"/practice/api/jobs/{job}/hook-up"
@@ -159,6 +163,7 @@ def until(call: Caller, job: int, seconds: float) -> None:
     raise AssertionError("nothing was recorded")
 
 
+@pytest.mark.exhaustive
 def test_a_wrong_range_gives_what_a_wrong_range_gives(call: Caller, opened: Database) -> None:
     """Five volts in a range of two end at two: the levels are none that such a sensor has, and it is said."""
     job = begun(opened, "none")
@@ -189,6 +194,7 @@ def test_a_car_that_does_not_start_is_not_recorded_running(call: Caller, opened:
     assert sent(call, "GET", f"/api/practice/jobs/{job}")["minutes"] == 0.0
 
 
+@pytest.mark.exhaustive
 def test_codes_are_read_once_on_the_clock(call: Caller, opened: Database) -> None:
     job = begun(opened)
     for _ in range(2):
@@ -218,6 +224,7 @@ def test_screens_of_practice_are_pages(call: Caller) -> None:
         assert "application/json" not in answer.headers["content-type"] or answer.status_code == 503
 
 
+@pytest.mark.exhaustive
 def test_a_lesson_is_the_same_for_one_seed_and_marked_once(call: Caller, opened: Database) -> None:
     body = {"person": "Ada", "seed": 9}
     first, second = (sent(call, "POST", "/api/practice/lessons/pitch", json=body) for _ in range(2))

@@ -27,7 +27,8 @@ def plain_text(analysis: Analysis) -> str:
         lines += [*analysis.conditions.said, ""]
     if analysis.before_repair is not None:
         lines += [*_before(analysis.before_repair), ""]
-    return "\n".join([*lines, *_verdict(analysis.verdict)]) + "\n"
+    made_by = f"{analysis.provenance.label}, numbers {analysis.provenance.numbers}"
+    return "\n".join([*lines, *_verdict(analysis.verdict), "", made_by]) + "\n"
 
 
 def _before(before: BeforeRepair) -> list[str]:
