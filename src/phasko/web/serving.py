@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import socket
 import ssl
+import threading
 from collections.abc import Sequence
 from contextlib import ExitStack, closing
 from dataclasses import dataclass
@@ -13,6 +14,7 @@ from ipaddress import ip_address
 from pathlib import Path
 from types import FrameType
 
+import scipy
 import uvicorn
 
 from phasko.core.errors import RefusedError
@@ -35,6 +37,8 @@ __all__ = ["PASSPHRASE_VARIABLE", "Serving", "open_door", "reachable", "serve", 
 
 PASSPHRASE_VARIABLE = "PHASKO_PASSPHRASE"
 PASSPHRASE_FILE = "passphrase.argon2"
+_LOAD_AHEAD_AFTER_S = 0.5
+"""The first page comes before."""
 
 
 def store_passphrase(data: Path, passphrase: str) -> None:
@@ -136,10 +140,19 @@ def _serve(door: Door, database: Database, how: Serving) -> None:
         ssl_keyfile=how.key,
     )
     watching.start()
+    ahead = threading.Timer(_LOAD_AHEAD_AFTER_S, _load_ahead)
+    ahead.daemon = True
+    ahead.start()
     with ExitStack() as open_until_then:
         for part in (watching, fleet, app.state.rejudging, app.state.workshop, app.state.practising):
             open_until_then.enter_context(closing(part))
         _Server(config, app.state.live).run(sockets=sockets)
+
+
+def _load_ahead() -> None:
+    """Load what measuring the first job needs, while nobody waits for it: SciPy loads its parts when they are used."""
+    for part in ("interpolate", "linalg", "ndimage", "optimize", "signal", "special"):
+        getattr(scipy, part)
 
 
 class _Server(uvicorn.Server):
