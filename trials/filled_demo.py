@@ -6,7 +6,8 @@ import fcntl
 import hashlib
 import os
 import shutil
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -25,19 +26,30 @@ def copy_of_filled_demo(target: Path) -> None:
 
     Filling takes about a minute. Workers that ask at the same time wait for the first of them.
     """
+    with _locked():
+        shutil.copytree(_filled(), target)
+
+
+@contextmanager
+def _locked() -> Iterator[None]:
+    cache_folder().mkdir(parents=True, exist_ok=True)
+    with (cache_folder() / "demo.lock").open("w", encoding="ascii") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
+def _filled() -> Path:
+    """The folder of the filled demo; under the lock."""
     # A simulated instrument runs as a process of its own, which the import graph does not show: every source counts.
     kept = cache_folder() / f"demo-{_hash_of_package()}"
-    kept.parent.mkdir(parents=True, exist_ok=True)
-    with (kept.parent / "demo.lock").open("w", encoding="ascii") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        if not kept.is_dir():
-            for older in kept.parent.glob("demo-*"):
-                shutil.rmtree(older)
-            part = kept.with_name(f"part-{os.getpid()}")
-            with closing(Database(part)) as database:
-                fill_demo(database)
-            part.rename(kept)
-        shutil.copytree(kept, target)
+    if not kept.is_dir():
+        for older in kept.parent.glob("demo-*"):
+            shutil.rmtree(older)
+        part = kept.with_name(f"part-{os.getpid()}")
+        with closing(Database(part)) as database:
+            fill_demo(database)
+        part.rename(kept)
+    return kept
 
 
 def _hash_of_package() -> str:
@@ -49,3 +61,8 @@ def _hash_of_package() -> str:
             name = path.relative_to(_PACKAGE).as_posix()
             total.update(f"{name}\n{hashlib.sha256(path.read_bytes()).hexdigest()}\n".encode())
     return total.hexdigest()[:32]
+
+
+if __name__ == "__main__":
+    with _locked():
+        _filled()

@@ -13,6 +13,7 @@ from tests.builders import FOUR, pool_engine
 from trials.recordings import record
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/captures", "web/src/features/job", "web/src/features/import")
 
 
 def small_capture(name: str, seed: int, **cams_deg: float) -> list[tuple[str, bytes]]:
@@ -93,6 +94,7 @@ def test_a_broken_capture_says_where_and_leaves_the_job(browser: WebDriver, serv
     assert seen(browser, "case").text == before
 
 
+@pytest.mark.exhaustive
 def test_a_description_without_its_data_is_explained(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Ferry tender 5")
     drop(browser, small_capture("lonely", 34)[1:])
@@ -148,6 +150,7 @@ def test_everything_by_keyboard(browser: WebDriver, server: str) -> None:
     assert "6 Phase" in keys
 
 
+@pytest.mark.exhaustive
 def test_out_and_back_by_keyboard(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Ferry tender 6")
     drop(browser, small_capture("tender-6", 35))
@@ -160,6 +163,7 @@ def test_out_and_back_by_keyboard(browser: WebDriver, server: str) -> None:
     reads(browser, "case", "Timing as it should be")
 
 
+@pytest.mark.exhaustive
 def test_at_768_the_case_is_a_bar_that_opens(browser: WebDriver, server: str) -> None:
     metrics = {"width": 768, "height": 1024, "deviceScaleFactor": 1, "mobile": False}
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)

@@ -16,6 +16,7 @@ from tests.browser.test_first_job import new_job, small_capture
 from tests.builders import FOUR, run_recording
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/import",)
 
 PLAIN_HTTP = "delete Crypto.prototype.randomUUID; delete crypto.subtle;"
 """What a page that came over plain http from another machine has to do without."""
@@ -50,6 +51,7 @@ def clamp_capture() -> list[tuple[str, bytes]]:
     return [("clamp.csv", written), ("clamp.capture.json", described.encode())]
 
 
+@pytest.mark.exhaustive
 def test_one_button_takes_the_clamps_zero_and_tells_what_it_then_reads(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Dock tug 3")
     drop(browser, clamp_capture())

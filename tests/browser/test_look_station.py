@@ -16,6 +16,7 @@ from tests.browser.test_first_job import new_job
 from tests.builders import FOUR
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/look", "web/src/features/road")
 
 
 def here(browser: WebDriver) -> str:
@@ -41,6 +42,7 @@ def test_answers_by_keyboard_move_the_case_and_can_be_taken_back(browser: WebDri
     reads(browser, "headline", f"1 of {asked(FOUR)} looked at")
 
 
+@pytest.mark.exhaustive
 def test_a_gauge_reading_is_typed_per_cylinder(browser: WebDriver, server: str) -> None:
     new_job(browser, server, "Ferry tender 10")
     press(browser, "2")
@@ -53,6 +55,7 @@ def test_a_gauge_reading_is_typed_per_cylinder(browser: WebDriver, server: str) 
     assert "Points to a leak in cylinder 2" in texts[1]
 
 
+@pytest.mark.exhaustive
 def test_a_road_test_is_judged_on_the_seal_station(browser: WebDriver, server: str, tmp_path: Path) -> None:
     log = tmp_path / "drive.csv"
     log.write_bytes(drive_log_csv(pool_engine("corvane-2.1-four"), Drive(best_fill=0.6), 4))

@@ -13,6 +13,7 @@ from tests.browser.hands import drop, press, reads, seen, tab_to
 from tests.browser.test_first_job import open_board, small_capture
 
 pytestmark = pytest.mark.browser
+OWN_PLACES = ("web/src/features/phase",)
 
 
 def open_phase(browser: WebDriver, server: str, vehicle: str) -> None:
@@ -45,11 +46,13 @@ def test_teeth_are_counted_from_the_gap_either_way(browser: WebDriver, server: s
     reads(browser, "turn-strip", f"{backwards:.1f}")
 
 
+@pytest.mark.exhaustive
 def test_the_trend_stands_under_the_table(browser: WebDriver, server: str) -> None:
     open_phase(browser, server, "pick-up")
     assert "Intake cam" in reads(browser, "trend", "Offset from cycle to cycle")
 
 
+@pytest.mark.exhaustive
 def test_a_low_pass_says_what_it_does(browser: WebDriver, server: str) -> None:
     open_phase(browser, server, "pick-up")
     press(browser, "r")
@@ -69,6 +72,7 @@ BARE = {
 }
 
 
+@pytest.mark.exhaustive
 def test_an_undescribed_engine_is_learnt_by_keyboard(browser: WebDriver, server: str) -> None:
     open_board(browser, server)
     browser.execute_async_script(

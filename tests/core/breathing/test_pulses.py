@@ -25,6 +25,8 @@ from tests.builders import called, profile
 from trials.measurements import measure_capture
 from trials.recordings import record_run, run_engine
 
+pytestmark = pytest.mark.exhaustive
+
 FOUR, SIX, EIGHT = "corvane-2.1-four", "brimholt-3.2-six", "quayle-5.0-eight"
 FAULTS = {
     "plug out": CylinderFault(plug="out"),

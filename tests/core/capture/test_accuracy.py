@@ -10,6 +10,8 @@ from trials import compression as seal
 from trials import engine_offsets as offsets
 from trials.cache import cached_on_disk
 
+pytestmark = pytest.mark.exhaustive
+
 judged_seal = cached_on_disk(seal.judged)
 readings_of_row = cached_on_disk(offsets.readings_of_row)
 

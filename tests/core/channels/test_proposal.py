@@ -13,6 +13,8 @@ from trials.cache import cached_on_disk
 from trials.channel_roles import proposals, right
 from trials.recordings import run_engine
 
+pytestmark = pytest.mark.exhaustive
+
 proposals_for = cached_on_disk(channel_roles.proposals_for)
 
 

@@ -14,6 +14,8 @@ from phasko.core.channels.quality import Remark, judge_quality
 from phasko.core.signals.recording import Channel, Recording, scaled_samples
 from tests.builders import FOUR, run_recording
 
+pytestmark = pytest.mark.exhaustive
+
 CURRENT = Probe("starter_current")
 
 

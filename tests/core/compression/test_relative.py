@@ -24,6 +24,8 @@ from tests.builders import profile
 from trials.measurements import measure_capture
 from trials.recordings import record_run, run_engine
 
+pytestmark = pytest.mark.exhaustive
+
 PROBES = ("starter_current", "battery_voltage")
 
 

@@ -23,6 +23,8 @@ from tests.builders import without
 from trials.measurements import measure_capture
 from trials.recordings import record_run, run_engine
 
+pytestmark = pytest.mark.exhaustive
+
 FOUR, SIX = "corvane-2.1-four", "brimholt-3.2-six"
 OUT = CylinderFault(plug="out")
 

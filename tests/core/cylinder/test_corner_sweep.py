@@ -6,6 +6,7 @@ from dataclasses import replace
 from functools import cache
 
 import numpy as np
+import pytest
 
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
@@ -18,6 +19,8 @@ from phasko.core.evidence.corners import Corners
 from phasko.core.evidence.observable import JobEvidence
 from tests.builders import FOUR, analysed, pool_engine, run_recording
 from trials.measurements import measure_capture
+
+pytestmark = pytest.mark.exhaustive
 
 PARKED_DEG = 590.0
 

@@ -23,6 +23,8 @@ from phasko.core.signals.recording import Recording
 from tests.builders import FOUR, analysed, pool_engine, run_recording
 from trials.measurements import measure_capture
 
+pytestmark = pytest.mark.exhaustive
+
 TIMING = pool_engine(FOUR).valve_timing
 assert TIMING is not None
 DIESEL = "corvane-2.2-diesel"

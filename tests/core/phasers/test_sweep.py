@@ -14,6 +14,8 @@ from phasko.core.documents import Analysis
 from phasko.core.documents.analysis import PhaserResult
 from tests.builders import FOUR, analysed, pool_engine, run_recording
 
+pytestmark = pytest.mark.exhaustive
+
 FIVE, SIX = "haverel-2.4-five", "brimholt-3.2-six"
 
 

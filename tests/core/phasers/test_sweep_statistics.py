@@ -9,6 +9,8 @@ from trials import phaser_sweeps
 from trials.cache import cached_on_disk
 from trials.phaser_sweeps import Measured
 
+pytestmark = pytest.mark.exhaustive
+
 sweep_of_seed = cached_on_disk(phaser_sweeps.sweep_of_seed)
 
 
