@@ -1,6 +1,6 @@
 """How many wrong lines of the core the checks find: random mutations, each tried at both levels of tests.
 
-    python -m benchmarks.mutations [mutations] [first seed] [workers]
+    python -m benchmarks.mutations [mutations] [seed] [workers] [already tried]
 
 A mutation turns a comparison round, exchanges plus and minus, times and divided, and and or, negates a condition, or
 adds one to a number. Every one is made in a copy of the project, on which types, generated pages and the quick tests
@@ -27,7 +27,19 @@ from queue import SimpleQueue
 from trials.cache import cache_folder
 
 ROOT = Path(__file__).resolve().parents[1]
-COPIED = ("src", "tests", "trials", "benchmarks", "scripts", "docs", "web/src", "web/tests", "demo", "check")
+COPIED = (
+    "src",
+    "tests",
+    "trials",
+    "benchmarks",
+    "scripts",
+    "docs",
+    "web/src",
+    "web/tests",
+    "demo",
+    "check",
+    ".mypy_cache",
+)
 COMPARISONS = {ast.Lt: ">=", ast.LtE: ">", ast.Gt: "<=", ast.GtE: "<", ast.Eq: "!=", ast.NotEq: "==", ast.Is: "is not"}
 OPERATORS = {ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*"}
 LONGEST_S = 240.0
@@ -178,7 +190,7 @@ def level_that_finds(mutation: Mutation, copy: Path) -> str:
         path.write_bytes(source)
 
 
-def main(count: int, seed: int, workers: int) -> None:
+def main(count: int, seed: int, workers: int, tried_already: int) -> None:
     with tempfile.TemporaryDirectory() as name:
         copies: SimpleQueue[Path] = SimpleQueue()
         for k in range(workers):
@@ -198,11 +210,11 @@ def main(count: int, seed: int, workers: int) -> None:
             return level
 
         with ThreadPoolExecutor(workers) as pool:
-            levels = list(pool.map(tried, drawn_mutations(count, seed)))
+            levels = list(pool.map(tried, drawn_mutations(count, seed)[tried_already:]))
     quick = levels.count("quick")
-    print(f"\nAt least {quick} of {count} found by ./check --quick, {quick + levels.count('check')} by ./check.")
+    print(f"\nAt least {quick} of {len(levels)} found by ./check --quick, {quick + levels.count('check')} by ./check.")
 
 
 if __name__ == "__main__":
     numbers = [int(text) for text in sys.argv[1:]]
-    main(*(numbers + [40, 1, 2][len(numbers) :]))
+    main(*(numbers + [40, 1, 2, 0][len(numbers) :]))

@@ -116,3 +116,14 @@ def test_a_failed_file_is_no_longer_green_and_durations_are_kept(stored: Path) -
     assert green == {"tests/setup/test_wheel.py": levels.own_packages_hash("tests/setup/test_wheel.py")}
     durations = json.loads((stored / "durations.json").read_text())
     assert durations == {f"{NAMED}::long": 1.2, f"{NAMED}::other": 2.0, "tests/setup/test_wheel.py::long": 1.2}
+
+
+def test_tests_and_benchmarks_know_nothing_of_each_other() -> None:
+    """What both need stands in ``trials``, which knows neither."""
+    forbidden = {"tests": {"benchmarks"}, "trials": {"tests", "benchmarks"}, "benchmarks": {"tests"}}
+    for folder, strange in forbidden.items():
+        files = sorted((ROOT / folder).rglob("*.py"))
+        assert files
+        for path in files:
+            tree = ast.parse(path.read_text(encoding="utf-8"))
+            assert not {module.split(".")[0] for module in levels._imported(tree)} & strange, path
