@@ -25,7 +25,7 @@ LEVELS = ("quick", "normal", "all")
 ROOT = Path(__file__).resolve().parents[1]
 DURATIONS = Path(__file__).with_name("durations.json")
 GREEN = Path(__file__).with_name("green.json")
-FAST_S = 0.25
+FAST_S = 0.15
 """A test that takes longer, set-up included, is not part of the quick level."""
 _SHOWN_S = 0.1
 """Shorter durations are not stored: the file stays small, and a new test counts as fast until it was measured."""

@@ -41,7 +41,7 @@ def stored(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 
 
 def test_quick_runs_what_is_fast_or_new_and_no_browser(stored: Path) -> None:
-    durations = {"tests/a.py::slow": 3.0, "tests/a.py::fast": 0.2, "tests/slow_set_up.py": 9.0}
+    durations = {"tests/a.py::slow": 3.0, "tests/a.py::fast": 0.1, "tests/slow_set_up.py": 9.0}
     (stored / "durations.json").write_text(json.dumps(durations))
     items = [Item("tests/a.py::slow"), Item("tests/a.py::fast"), Item("tests/a.py::new")]
     items += [Item("tests/slow_set_up.py::first"), Item("tests/b.py::page", frozenset({"browser"}))]
