@@ -7,7 +7,7 @@ import pytest
 from phasko.bench.probe import Probe
 from phasko.bench.recorder import ScopeSettings
 from phasko.bench.scenario import Scenario, clear_flood_cranking, idling
-from phasko.core.documents.analysis import InjectionResult
+from phasko.core.documents.cylinder_results import InjectionResult
 from phasko.core.injection import injection_results
 from phasko.core.signals.recording import Channel, Recording
 from tests.builders import FOUR, pool_engine

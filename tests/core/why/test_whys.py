@@ -12,12 +12,12 @@ from phasko.core.documents.analysis import (
     CamResult,
     CaptureResult,
     CrankResult,
-    CycleOffset,
     IgnitionResult,
     PhaserResult,
     Provenance,
     ProvenanceCapture,
 )
+from phasko.core.documents.cam_results import CycleOffset
 from phasko.core.documents.compression_results import CompressionResult, CompressionSourceResult, CylinderRelative
 from phasko.core.documents.standards_results import ElongationResult
 from phasko.core.documents.verdict_results import Amount, EvidenceWeight, FaultResult, Verdict, Where

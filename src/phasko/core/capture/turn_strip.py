@@ -12,7 +12,7 @@ from phasko.core.capture.cylinder_finding import corner_offs
 from phasko.core.capture.measurement import CaptureMeasurement
 from phasko.core.crank.clock import ClockPiece
 from phasko.core.cycle.cycles import cycle_origin_deg
-from phasko.core.documents.analysis import CamState
+from phasko.core.documents.cam_results import CamState
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.wheel import teeth_from_gap
 from phasko.core.phase.reading import CamReading

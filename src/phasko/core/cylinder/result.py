@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from phasko.core.cylinder.felt_cylinder import FeltCylinder
-from phasko.core.documents.analysis import CornerCycle, CornerU95, CylinderPressureResult
+from phasko.core.documents.analysis import CornerU95, CylinderPressureResult
+from phasko.core.documents.cylinder_results import CornerCycle
 
 __all__ = ["pressure_results"]
 

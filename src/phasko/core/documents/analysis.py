@@ -15,15 +15,37 @@ from phasko.core.documents.breathing_results import (
     RoadLimit,
     RoadTestResult,
 )
+from phasko.core.documents.cam_results import (
+    CamEdgeResult,
+    CamResult,
+    CountResult,
+    CrankResult,
+    CycleOffset,
+    FilterResult,
+    HealthSpan,
+    IrregularityResult,
+    LearntCamResult,
+    LearntResult,
+    OffsetStepResult,
+    Problem,
+    SegmentResult,
+    SignalHealth,
+)
 from phasko.core.documents.compression_results import (
     CompressionResult,
     CompressionSourceResult,
     CylinderRelative,
     OverallCompressionResult,
 )
-from phasko.core.documents.engine import CamEdge
+from phasko.core.documents.cylinder_results import (
+    CornerU95,
+    CylinderPressureResult,
+    IgnitionResult,
+    InjectionResult,
+)
+from phasko.core.documents.phaser_results import PhaserResult, SweepBeside
 from phasko.core.documents.repair_results import BeforeRepair
-from phasko.core.documents.result_part import Number, ResultPart
+from phasko.core.documents.result_part import ResultPart
 from phasko.core.documents.standards_results import (
     ChainResult,
     ConditionsResult,
@@ -102,273 +124,6 @@ __all__ = [
     "Where",
     "WithoutKind",
 ]
-
-CamState = Literal["no_signal", "unsteady", "late", "early", "in"]
-
-
-class Problem(ResultPart):
-    code: str
-    channel: str | None = None
-    text: str
-
-
-class SegmentResult(ResultPart):
-    kind: Literal["rest", "cranking", "run_up", "running"]
-    from_s: Number
-    to_s: Number
-
-
-class CrankResult(ResultPart):
-    wheel: str | None
-    matches_profile: bool | None
-    mean_rpm: Number | None
-    revolutions: Number | None
-    cycles: int | None
-    missing_edges: int
-    extra_edges: int
-    index_offset_deg: Number | None = None
-    index_offset_u95_deg: Number | None = None
-    index_offset_source: Literal["cylinder_pressure", "speed", "current", "joined"] | None = None
-
-
-class CamEdgeResult(ResultPart):
-    """``from_tooth_1_deg``: after the index tooth, in [0, 720), known without an index. ``between_teeth``: where
-    between the two wheel teeth around it the edge falls, 0.5 in the middle."""
-
-    edge: int
-    kind: Literal["rising", "falling"]
-    measured_deg: Number | None
-    reference_deg: Number | None
-    delta_deg: Number | None
-    teeth_from_gap: Number | None
-    from_tooth_1_deg: Number | None = None
-    between_teeth: Number | None = None
-
-
-class CycleOffset(ResultPart):
-    """The offset of one cycle, ``time_s`` being the middle of its edges."""
-
-    time_s: Number
-    offset_deg: Number
-
-
-class OffsetStepResult(ResultPart):
-    """A change of the offset inside the segment."""
-
-    time_s: Number
-    before_deg: Number
-    after_deg: Number
-    happened: list[str] = Field(default_factory=list)
-
-
-class CamResult(ResultPart):
-    cam: str
-    segment: str | None
-    reference: str
-    offset_deg: Number | None = None
-    offset_u95_deg: Number | None = None
-    total_u95_deg: Number | None = None
-    offset_from_tdc_deg: Number | None = None
-    offset_from_tdc_u95_deg: Number | None = None
-    cycle_spread_deg: Number | None = None
-    trend_deg_per_s: Number | None = None
-    cycles: int = 0
-    pitches: Number | None = None
-    pitch_stage: int | None = None
-    ambiguous_modulo_deg: Number | None = None
-    state: CamState | None = None
-    missing_edges: int = 0
-    extra_edges: int = 0
-    edges: list[CamEdgeResult] = Field(default_factory=list)
-    per_cycle: list[CycleOffset] = Field(default_factory=list)
-    step: OffsetStepResult | None = None
-
-
-class IrregularityResult(ResultPart):
-    """Lost or added pulses at one moment, or a silent stretch; ``signal`` is ``crank``, a cam's or a wheel's id."""
-
-    signal: str
-    channel: str
-    kind: Literal["missing", "extra", "silent"]
-    count: int
-    time_s: Number
-    to_s: Number
-    cycle: int | None
-    angle_deg: Number | None
-
-
-class HealthSpan(ResultPart):
-    from_s: Number
-    to_s: Number
-    state: Literal["good", "irregular", "silent", "standing", "unread"]
-
-
-class FilterResult(ResultPart):
-    """What a channel's low-pass does to its edges. ``harmful``: it moves them by more than the offsets' ``u95``."""
-
-    channel: str
-    filter_hz: Number
-    moved_usual_deg: Number
-    moved_most_deg: Number
-    lost_edges: int
-    added_edges: int
-    harmful: bool
-
-
-class SignalHealth(ResultPart):
-    """One signal over the whole capture, as stretches of one state each."""
-
-    signal: str
-    channel: str
-    spans: list[HealthSpan]
-
-
-class LearntCamResult(ResultPart):
-    """A cam's pattern as seen: edges in degrees after tooth 1, and after which angle it repeats."""
-
-    cam: str
-    edges_per_cycle: int
-    repeats_deg: Number
-    edges: list[CamEdge]
-
-
-class LearntResult(ResultPart):
-    """What the signals themselves taught where the profile says nothing, and what no signal can tell."""
-
-    wheel: str | None
-    signatures_per_turn: int | None
-    cams: list[LearntCamResult]
-    unknown: list[str]
-
-
-class IgnitionResult(ResultPart):
-    """``state``: ``in``, ``early``, ``late`` against the profile's window, ``unknown`` without one or while running,
-    ``none`` without a spark. ``every_deg``: 720 once per cycle, 360 every turn. ``missed``: firings left out in
-    ``segment``, the state in which it was measured."""
-
-    cylinder: int
-    spark_deg: Number | None
-    spark_u95_deg: Number | None
-    state: str
-    spread_deg: Number | None = None
-    every_deg: Number | None = None
-    sparks: int = 0
-    missed: int = 0
-    channel: str | None = None
-    segment: str | None = None
-
-
-class InjectionResult(ResultPart):
-    """An injector's pulses: width, begin after its cylinder's firing TDC (negative: before it), how many a cycle;
-    ``withheld``: the engine turned and none came."""
-
-    channel: str
-    cylinder: int | None = None
-    width_ms: Number | None = None
-    width_u95_ms: Number | None = None
-    start_deg: Number | None = None
-    start_u95_deg: Number | None = None
-    per_cycle: Number | None = None
-    pulses: int = 0
-    withheld: bool = False
-    words: str = ""
-
-
-class CornerU95(ResultPart):
-    """Half widths of the corners one by one."""
-
-    exhaust_open_deg: Number | None = None
-    exhaust_close_deg: Number | None = None
-    intake_open_deg: Number | None = None
-    intake_close_deg: Number | None = None
-
-
-class CornerCycle(ResultPart):
-    """The corners of one cycle."""
-
-    at_s: Number
-    exhaust_open_deg: Number | None
-    intake_close_deg: Number | None
-
-
-class CylinderPressureResult(ResultPart):
-    """Gauge pressures; angles after the cylinder's own true firing TDC. ``state``: ``motored``, ``fires`` or ``dead``
-    (only its peak is read). ``expected_peak_bar``: of a sound cylinder whose charge is trapped where this one's is.
-    ``loss_angle_deg``: by how much the peak lies before TDC. ``exhaust_top_bar``: how high pulses lift the exhaust
-    stroke. ``leak_mm2`` an opening, ``clearance_share`` over the geometry's; ``lost_by``: which of the two makes a low
-    peak low. ``by_hand``: the corners that a person set; ``by_cycle`` those of every
-    cycle of a phaser sweep."""
-
-    cylinder: int
-    segment: str | None = None
-    channel: str | None = None
-    state: str = "motored"
-    peak_u95_bar: Number | None = None
-    expected_peak_bar: Number | None = None
-    loss_angle_deg: Number | None = None
-    tdc_u95_deg: Number | None = None
-    corners_u95_deg: CornerU95 | None = None
-    cycles: int | None = None
-    peak_bar: Number | None
-    peak_deg: Number | None
-    symmetry: Number | None
-    exhaust_open_deg: Number | None
-    exhaust_close_deg: Number | None
-    intake_open_deg: Number | None
-    intake_close_deg: Number | None
-    corner_u95_deg: Number | None
-    exhaust_pressure_bar: Number | None
-    intake_pressure_bar: Number | None
-    exhaust_top_bar: Number | None = None
-    leak_mm2: Number | None = None
-    clearance_share: Number | None = None
-    lost_by: Literal["leak", "clearance"] | None = None
-    by_hand: list[str] = Field(default_factory=list)
-    by_cycle: list[CornerCycle] = Field(default_factory=list)
-
-
-class SweepBeside(ResultPart):
-    """Mean of another channel before the phaser was driven, and while it was, in its own unit."""
-
-    channel: str
-    unit: str
-    at_rest: Number
-    driven: Number
-
-
-class PhaserResult(ResultPart):
-    """How a cam followed when its phaser was driven. Places are offsets like ``offset_deg``; ``rate_deg_per_s`` is the
-    mean over all travels, ``hysteresis_deg`` where it came back to less where it started. ``short_deg``: what is
-    missing of the profile's ``range_deg``, on ``short_side`` where that is more than phasers differ by. ``stop_seen``:
-    the cam stood still while it was driven. ``text`` and ``advice``: the same in words."""
-
-    cam: str
-    swept_deg: Number | None
-    stop_low_deg: Number | None
-    stop_high_deg: Number | None
-    returned_to_deg: Number | None
-    state: Literal["stuck", "slow", "returns_off_park", "moves"] | None
-    stop_u95_deg: Number | None = None
-    dead_time_s: Number | None = None
-    dead_time_u95_s: Number | None = None
-    rate_deg_per_s: Number | None = None
-    hysteresis_deg: Number | None = None
-    range_deg: Number | None = None
-    short_deg: Number | None = None
-    short_side: Literal["park", "far"] | None = None
-    stop_seen: bool = True
-    commanded_by: Literal["channel", "scan_tool", "movement"] | None = None
-    beside: list[SweepBeside] = Field(default_factory=list)
-    text: str = ""
-    advice: str | None = None
-
-
-class CountResult(ResultPart):
-    signal: str
-    per_cycle: Number | None
-    expected: int | None
-    bad_windows: int
-    windows: int
 
 
 class Finding(ResultPart):

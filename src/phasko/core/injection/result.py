@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from phasko.core.documents.analysis import InjectionResult
+from phasko.core.documents.cylinder_results import InjectionResult
 from phasko.core.injection.pulses import Injection
 from phasko.core.words import count_words
 

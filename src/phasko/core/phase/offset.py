@@ -14,7 +14,7 @@ from phasko.core.crank.clock import ClockPiece
 from phasko.core.cycle.cycle_half import CamPlace
 from phasko.core.cycle.moving_cam import track_edges
 from phasko.core.cycle.pattern import follow_edges
-from phasko.core.documents.analysis import CamState
+from phasko.core.documents.cam_results import CamState
 from phasko.core.documents.engine import Cam
 from phasko.core.phase.offset_statistics import CycleStatistics, offset_of_cycles
 from phasko.core.signals.switching import EdgeTrain

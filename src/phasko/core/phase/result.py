@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from phasko.core.documents.analysis import CamEdgeResult, CamResult, CycleOffset, OffsetStepResult
+from phasko.core.documents.analysis import CamEdgeResult, CamResult, OffsetStepResult
+from phasko.core.documents.cam_results import CycleOffset
 from phasko.core.documents.engine import EngineProfile
 from phasko.core.engine.timing_drive import pitches_of
 from phasko.core.engine.wheel import place_between_teeth, teeth_from_gap
